@@ -1,0 +1,95 @@
+/** What all commands share: the flags, the way in, the way out, and how they fail. */
+import { writeFileSync } from 'node:fs';
+import { Command, Flags, type Interfaces } from '@oclif/core';
+import type { Place } from '../core/place.ts';
+import { InputFailure, problemLine } from '../files/problem.ts';
+import type { Workspace } from '../files/workspace.ts';
+import type { Locate } from '../views/rendered.ts';
+import type { Terminal } from '../views/terminal.ts';
+
+/** The flags that say what to read. */
+export const inputFlags = {
+  config: Flags.string({
+    summary: 'Settings file; elm-gate.yaml of this folder by default',
+    helpValue: 'FILE',
+    env: 'ELM_GATE_CONFIG',
+  }),
+  routes: Flags.string({ summary: 'Route table to read', helpValue: 'FILE' }),
+  document: Flags.string({
+    summary: 'OpenAPI document to read; may be given more than once',
+    helpValue: 'FILE',
+    multiple: true,
+    multipleNonGreedy: true,
+  }),
+};
+
+export const outputFlag = Flags.string({ summary: 'Write the result to this file', helpValue: 'FILE' });
+
+export type InputFlags = Interfaces.InferredFlags<typeof inputFlags>;
+
+export abstract class GateCommand extends Command {
+  static override enableJsonFlag = false;
+
+  /** Opens what the flags name, or what the folder holds. */
+  protected async open(flags: InputFlags): Promise<Workspace> {
+    const { openWorkspace } = await import('../files/workspace.ts');
+    return openWorkspace({ cwd: process.cwd(), config: flags.config, routes: flags.routes, documents: flags.document });
+  }
+
+  /** The terminal that text is written for; a file gets 100 columns and no colour. */
+  protected async terminal(output: string | undefined): Promise<Terminal> {
+    const { terminal } = await import('../views/terminal.ts');
+    const tty = output === undefined && process.stdout.isTTY === true;
+    const noColour = (process.env.NO_COLOR ?? '') !== '';
+    const forced = (process.env.FORCE_COLOR ?? '') !== '' && process.env.FORCE_COLOR !== '0' && output === undefined;
+    const width = tty ? process.stdout.columns : Number(process.env.COLUMNS) || 100;
+    return terminal(width || 100, (tty || forced) && !noColour);
+  }
+
+  /** Writes data to the file, or to standard output. */
+  protected put(text: string, output: string | undefined): void {
+    if (output === undefined) {
+      process.stdout.write(text);
+      return;
+    }
+    try {
+      writeFileSync(output, text);
+    } catch (error) {
+      const code = (error as NodeJS.ErrnoException).code ?? 'unknown cause';
+      throw new InputFailure([
+        { file: output, message: `the result can't be written there (${code}); name another file with --output` },
+      ]);
+    }
+  }
+
+  /** A sentence for every problem, and status 2. */
+  protected override async catch(error: Error & { exitCode?: number; oclif?: { exit?: number } }): Promise<void> {
+    failWith(error);
+  }
+}
+
+/** Looks many places up at once. */
+export function locator(workspace: Workspace, places: Iterable<Place>): Locate {
+  return workspace.sources.positions(places);
+}
+
+/** Tells what went wrong on standard error and sets exit status 2. Help that was asked for is no failure. */
+export function failWith(error: Error & { oclif?: { exit?: number }; code?: string }): void {
+  if (error.oclif?.exit === 0) return;
+  process.exitCode = 2;
+  if (error instanceof InputFailure) {
+    process.stderr.write(`${error.problems.map(problemLine).join('\n')}\n`);
+    return;
+  }
+  if (error instanceof RangeError && /call stack/iu.test(error.message)) {
+    process.stderr.write('the input nests too deep to be read; make it flatter\n');
+    return;
+  }
+  const usage = error.oclif !== undefined;
+  const [first = ''] = error.message.split('\nSee more help');
+  process.stderr.write(
+    usage
+      ? `${first.trim()}\nRun with --help to see what is possible.\n`
+      : `elm-gate failed by a mistake of its own: ${error.message}\nPlease report it with the files that led to it.\n`,
+  );
+}

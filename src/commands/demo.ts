@@ -1,0 +1,60 @@
+import { spawnSync } from 'node:child_process';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Flags } from '@oclif/core';
+import { InputFailure } from '../files/problem.ts';
+import { GateCommand } from './base.ts';
+
+/** What the demo runs, in the order in which people work, and why. */
+const STEPS: readonly { readonly why: string; readonly args: readonly string[] }[] = [
+  { why: 'What is in this folder?', args: [] },
+  { why: 'The routes, with every prefix and shorthand expanded.', args: ['table'] },
+  { why: 'Who takes this request?', args: ['follow', 'GET', '/v2/locks/7'] },
+  { why: 'And why is this one refused?', args: ['follow', 'DELETE', '/v2/locks'] },
+  { why: 'Everything that will go wrong, each with a request that shows it.', args: ['check'] },
+];
+
+export default class Demo extends GateCommand {
+  static override summary = 'Run a whole example on made-up data: the Tarn and Elm Navigation.';
+  static override description = 'Copies the example to a temporary folder, runs the commands there and says what each is for.';
+  static override examples = [
+    { description: 'See what the tool does', command: '<%= config.bin %> <%= command.id %>' },
+    { description: 'Keep the example to play with', command: '<%= config.bin %> <%= command.id %> --into canal' },
+  ];
+  static override flags = {
+    into: Flags.string({ summary: 'Copy the example to this folder, which must be new or empty', helpValue: 'DIR' }),
+  };
+
+  async run(): Promise<void> {
+    const { flags } = await this.parse(Demo);
+    const { paint } = await this.terminal(undefined);
+    const folder = this.copy(flags.into);
+    this.put(`The example is in ${folder}\n`, undefined);
+    for (const { why, args } of STEPS) {
+      this.put(`\n${paint.bold(why)}\n${paint.cyan(`$ elm-gate ${args.join(' ')}`.trimEnd())}\n\n`, undefined);
+      const env = {
+        ...process.env,
+        COLUMNS: String(process.stdout.columns ?? process.env.COLUMNS ?? 100),
+        ...(process.stdout.isTTY ? { FORCE_COLOR: '1' } : {}),
+      };
+      const { stdout, stderr } = spawnSync(process.execPath, [join(this.config.root, 'bin', 'elm-gate.js'), ...args], {
+        cwd: folder,
+        encoding: 'utf8',
+        env,
+      });
+      this.put(stdout + stderr, undefined);
+    }
+    this.put(`\nThat was all. Play with the files in ${folder}, and see "elm-gate --help".\n`, undefined);
+  }
+
+  private copy(into: string | undefined): string {
+    if (into !== undefined && existsSync(into) && readdirSync(into).length > 0) {
+      throw new InputFailure([{ file: into, message: 'the folder is not empty; name a new one with --into' }]);
+    }
+    const folder = into ?? mkdtempSync(join(tmpdir(), 'elm-gate-demo-'));
+    mkdirSync(folder, { recursive: true });
+    cpSync(join(this.config.root, 'demo'), folder, { recursive: true });
+    return folder;
+  }
+}

@@ -1,0 +1,14 @@
+/** The commands by name, in the order in which people work. Each loads its libraries when it runs. */
+import Check from './check.ts';
+import Demo from './demo.ts';
+import Follow from './follow.ts';
+import Overview from './overview.ts';
+import Table from './table.ts';
+
+export const COMMANDS = {
+  overview: Overview,
+  table: Table,
+  follow: Follow,
+  check: Check,
+  demo: Demo,
+};

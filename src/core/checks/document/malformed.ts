@@ -1,0 +1,23 @@
+import type { Rule } from '../finding.ts';
+
+export const malformedDocument: Rule = {
+  id: 'document/malformed',
+  level: 'warning',
+  messages: { part: '{problem}' },
+  advice: { correct: 'Correct it; until then this part of the document is passed over.' },
+  meta: {
+    what: 'A part of an OpenAPI document that is not as the specification wants it.',
+    why: 'What cannot be read cannot be checked, and other programs stumble over it too.',
+    example: 'paths:\n  /basins:\n    parameters: { name: basinId }       # a list was expected',
+    mend: 'Correct the part that is named.',
+  },
+  check: (context) =>
+    context.service.contracts.flatMap((contract) =>
+      contract.flaws.map(({ message, place }) => ({
+        message: 'part',
+        advice: 'correct',
+        data: { problem: message },
+        at: { place, what: contract.title },
+      })),
+    ),
+};

@@ -1,0 +1,71 @@
+/** Findings, and the rules that make them. A finding carries facts; its words come from its rule, in one place. */
+import type { Place } from '../place.ts';
+import type { RestsOn } from '../routes/facts.ts';
+import type { Request } from '../routes/request.ts';
+import type { Context } from './context.ts';
+
+export const LEVELS = ['error', 'warning', 'note'] as const;
+export type Level = (typeof LEVELS)[number];
+
+/** A place and what stands there. */
+export interface Spot {
+  readonly place: Place;
+  readonly what: string;
+}
+
+/** A request that shows the finding, and what becomes of it. */
+export interface RequestWitness {
+  readonly kind: 'request';
+  readonly request: Request;
+  /** The handler that gets it; null when nobody does. */
+  readonly takenBy: string | null;
+  /** What is answered when nobody takes it. */
+  readonly status: number | null;
+}
+
+export type Witness = RequestWitness;
+
+export type Data = Readonly<Record<string, string | number>>;
+
+export interface Found {
+  readonly level?: Level;
+  /** Which of the rule's messages, and of its advice. */
+  readonly message: string;
+  readonly advice: string;
+  readonly data: Data;
+  readonly at: Spot;
+  readonly related?: readonly (Spot & { readonly role: string })[];
+  readonly witness?: Witness;
+  readonly restsOn?: readonly RestsOn[];
+  /** Why it could not be decided. */
+  readonly undecided?: string;
+}
+
+export interface Finding extends Found {
+  readonly rule: string;
+  readonly level: Level;
+  readonly service: string;
+}
+
+export interface Rule {
+  readonly id: string;
+  readonly level: Level;
+  /** Sentences with `{name}` for the finding's data. */
+  readonly messages: Readonly<Record<string, string>>;
+  readonly advice: Readonly<Record<string, string>>;
+  readonly meta: {
+    /** One line: what it finds. */
+    readonly what: string;
+    /** Why that hurts. */
+    readonly why: string;
+    /** A piece of a route table or document that shows it, in the canal's world. */
+    readonly example: string;
+    readonly mend: string;
+  };
+  readonly check: (context: Context) => readonly Found[];
+}
+
+/** Puts a finding's data into a template. */
+export function fill(template: string, data: Data): string {
+  return template.replace(/\{(\w+)\}/gu, (whole, name: string) => (Object.hasOwn(data, name) ? String(data[name]) : whole));
+}

@@ -1,0 +1,46 @@
+/** All rules, in the order of the report: by family, in each the gravest first. */
+
+import { type Context, contextOf, type Service } from './context.ts';
+import { malformedDocument } from './document/malformed.ts';
+import type { Finding, Level, Rule } from './finding.ts';
+import { LEVELS } from './finding.ts';
+import { basePath } from './methods/base-path.ts';
+import { undocumented } from './methods/undocumented.ts';
+import { unserved } from './methods/unserved.ts';
+import { duplicate } from './paths/duplicate.ts';
+import { malformed } from './paths/malformed.ts';
+import { shadowed } from './paths/shadowed.ts';
+
+export const RULES = [
+  // paths: which route takes a request
+  malformed,
+  shadowed,
+  duplicate,
+  // methods: what is served against what is documented
+  basePath,
+  unserved,
+  undocumented,
+  // document: what of it can't be read
+  malformedDocument,
+] as const satisfies readonly Rule[];
+
+export const RULE_IDS: readonly string[] = RULES.map((r) => r.id);
+
+/** The level that a rule is set to. */
+export type Levels = Readonly<Record<string, Level | 'off'>>;
+
+/** Runs every rule over a service. The most serious first, then in the order of the rules and of the files. */
+export function check(service: Service, levels: Levels = {}): readonly Finding[] {
+  const context: Context = contextOf(service);
+  const findings = RULES.flatMap((rule: Rule): Finding[] => {
+    const set = levels[rule.id];
+    if (set === 'off') return [];
+    return rule.check(context).map((f) => ({ ...f, rule: rule.id, level: set ?? f.level ?? rule.level, service: service.name }));
+  });
+  return findings.sort((a, b) => LEVELS.indexOf(a.level) - LEVELS.indexOf(b.level));
+}
+
+/** The rule of an id. */
+export function ruleOf(id: string): Rule | undefined {
+  return RULES.find((r) => r.id === id);
+}

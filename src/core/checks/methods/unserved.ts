@@ -1,0 +1,59 @@
+import { operationTitle } from '../../contract/model.ts';
+import type { Documented } from '../../contract/pairing.ts';
+import { routeLine } from '../../routes/route.ts';
+import { templateExample } from '../../routes/shadow.ts';
+import { type Context, witnessOf } from '../context.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const unserved: Rule = {
+  id: 'methods/unserved',
+  level: 'error',
+  messages: {
+    nobody: '{operation} is documented, and a request for it is answered {status}',
+    another: '{operation} is documented, and a request for it lands on {handler}',
+  },
+  advice: {
+    declare: 'Declare the route, or take the operation out of the document.',
+    base: 'Check the path and the method against the route table; the nearest is {near}.',
+    land: 'Declare a route for it ahead of {route}, or take the operation out of the document.',
+  },
+  meta: {
+    what: 'A documented operation that no route serves.',
+    why: 'Clients written from the document get 404 or 405, or an answer from a handler that was meant for something else.',
+    example:
+      'paths:\n  /stoppages/{stoppageId}:\n    delete: { operationId: stoppages.delete }     # and no DELETE route in the table',
+    mend: 'Serve it, or stop promising it.',
+  },
+  check: (context) =>
+    context
+      .pairing()
+      ?.operations.filter((o) => o.routes.length === 0)
+      .flatMap((o) => report(context, o)) ?? [],
+};
+
+function report(context: Context, documented: Documented): readonly Found[] {
+  const { router } = context;
+  if (router === undefined) return [];
+  const { operation, path } = documented;
+  const witness = witnessOf(router, templateExample(router, operation.method, path));
+  const { leaf, status } = witness.following;
+  // A proxy route with a tail below a fixed prefix takes whatever is documented there.
+  const proxied = leaf !== undefined && leaf.shape.length > 1 && leaf.shape[leaf.shape.length - 1]?.kind === 'span';
+  if (proxied) return [];
+  const data = {
+    operation: operationTitle(operation),
+    status: status ?? '',
+    handler: leaf?.route.handler ?? '',
+    route: leaf?.route.path ?? '',
+  };
+  return [
+    {
+      message: leaf === undefined ? 'nobody' : 'another',
+      advice: leaf === undefined ? 'declare' : 'land',
+      data,
+      at: { place: operation.place, what: operationTitle(operation) },
+      related: leaf === undefined ? [] : [{ role: 'takes its requests', place: leaf.route.place, what: routeLine(leaf.route) }],
+      witness,
+    },
+  ];
+}

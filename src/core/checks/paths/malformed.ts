@@ -1,0 +1,37 @@
+import type { Flaw } from '../../routes/route.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const malformed: Rule = {
+  id: 'paths/malformed',
+  level: 'error',
+  messages: {
+    unreadable: "{route} can't be read and is left out: {problem}",
+    pattern: '{route}: {problem}',
+    'twice-named': '{route} has a name that another route has: {problem}',
+  },
+  advice: {
+    unreadable: 'Correct the pattern; until then every other check passes over this route.',
+    pattern: 'Correct the pattern.',
+    'twice-named': 'Give it a name of its own, or say sharedNames: true when names stand for resources.',
+  },
+  meta: {
+    what: 'A path pattern that is not well formed, or a route name that is used twice.',
+    why: 'Routers read such patterns differently: some refuse them, some drop a value, some match what nobody meant.',
+    example:
+      '- GET /basins//berths -> berths.list\n- GET /basins/{id}/berths/{id} -> berths.read     # one of the two values is lost',
+    mend: 'Start with one slash, leave no segment empty, give each parameter of a pattern its own name and each route its own.',
+  },
+  check: (context) => context.router?.table.flaws.map(report) ?? [],
+};
+
+function report(flaw: Flaw): Found {
+  const { message: problem, start, end } = flaw.error;
+  const related = flaw.other === undefined ? [] : [{ role: 'has the name too', ...flaw.other }];
+  return {
+    message: flaw.kind,
+    advice: flaw.kind,
+    data: { route: flaw.route, problem, ...(flaw.kind === 'twice-named' ? {} : { pattern: flaw.pattern, start, end }) },
+    at: { place: flaw.place, what: flaw.route },
+    related,
+  };
+}

@@ -1,0 +1,66 @@
+import { restsOn } from '../../routes/facts.ts';
+import { type Route, routeTitle } from '../../routes/route.ts';
+import type { Shadow, Undecided } from '../../routes/shadow.ts';
+import { type Context, spotOf } from '../context.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const shadowed: Rule = {
+  id: 'paths/shadowed',
+  level: 'error',
+  messages: {
+    never: '{route} can never be reached',
+    together: '{route} can never be reached: {count} routes take all of its requests between them',
+    methods: '{route} is never reached by {methods}; its other methods are',
+    undecided: 'undecided whether {route} can be reached: {why}',
+  },
+  advice: {
+    above: 'Declare it before {handler}, or give {other} a pattern that leaves {example} out.',
+    many: 'Declare it before these routes, or take it out of the table.',
+    simplify: 'Write the pattern in a simpler way, or split the route.',
+  },
+  meta: {
+    what: 'A route all of whose requests are taken by the routes before it.',
+    why: 'Its handler never runs. Nobody notices until somebody asks why, because the requests are answered, by another handler.',
+    example:
+      '- GET /locks/{lockId} -> locks.read\n- GET /locks/closed -> locks.closed      # never reached: {lockId} takes "closed"',
+    mend: 'Declare the special route before the general one, or narrow the general one with a type.',
+  },
+  check: (context) => context.shadows().flatMap((shadow) => report(context, shadow)),
+};
+
+function report(context: Context, shadow: Shadow | Undecided): readonly Found[] {
+  const route = routeTitle(shadow.route);
+  if ('why' in shadow) {
+    return [
+      {
+        level: 'warning',
+        message: 'undecided',
+        advice: 'simplify',
+        data: { route, why: shadow.why },
+        at: spotOf(shadow.route),
+        undecided: shadow.why,
+      },
+    ];
+  }
+  if (shadow.equal && shadow.whole) return [];
+  const { by, witness, takenBy } = shadow;
+  const data = {
+    route,
+    count: by.length,
+    methods: shadow.methods.join(', '),
+    handler: takenBy.handler,
+    other: (by[0] as Route).path,
+    example: witness.target,
+  };
+  return [
+    {
+      message: shadow.whole ? (by.length > 1 ? 'together' : 'never') : 'methods',
+      advice: by.length > 1 ? 'many' : 'above',
+      data,
+      at: spotOf(shadow.route),
+      related: by.map((r) => ({ role: 'takes its requests', ...spotOf(r) })),
+      witness: { kind: 'request', request: witness, takenBy: takenBy.handler, status: null },
+      restsOn: context.router === undefined ? [] : restsOn(context.router.facts, 'precedence'),
+    },
+  ];
+}

@@ -1,0 +1,167 @@
+/**
+ * Deterministic finite automata, read-only once built.
+ *
+ * Invariants: state 0 is the start; `edges[s]` is flat, `[lo, hi, target, ...]`, sorted by `lo`, intervals disjoint and
+ * merged where they touch and lead to the same state; a missing edge means refusal; every state can be reached and can
+ * still accept (trimmed), and the automaton is minimal with states numbered in breadth-first order. So two automata
+ * accept the same language exactly when their `key` is equal. The empty language has no states.
+ */
+import { LimitReached, MAX_STATES } from './limits.ts';
+
+export interface Automaton {
+  readonly accepts: readonly boolean[];
+  readonly edges: readonly (readonly number[])[];
+}
+
+/** A deterministic automaton that may still have useless or equal states. */
+export type RawAutomaton = Automaton;
+
+/** Follows one symbol; -1 when refused. O(log edges). */
+export function step(automaton: Automaton, state: number, symbol: number): number {
+  const edges = automaton.edges[state] as readonly number[];
+  for (let i = 0; i < edges.length; i += 3) {
+    if (symbol < (edges[i] as number)) return -1;
+    if (symbol <= (edges[i + 1] as number)) return edges[i + 2] as number;
+  }
+  return -1;
+}
+
+/** Does it accept this sequence of symbols? Linear in the length. */
+export function accepts(automaton: Automaton, symbols: Iterable<number>): boolean {
+  if (automaton.accepts.length === 0) return false;
+  let state = 0;
+  for (const symbol of symbols) {
+    state = step(automaton, state, symbol);
+    if (state < 0) return false;
+  }
+  return automaton.accepts[state] as boolean;
+}
+
+/**
+ * Builds a deterministic automaton from a start and a function that gives a state's outgoing edges; equal keys are one
+ * state. The edges of one state must not overlap. Throws `LimitReached` beyond `MAX_STATES`.
+ */
+export function explore<S>(
+  start: S,
+  keyOf: (state: S) => string,
+  edgesOf: (state: S) => readonly { readonly lo: number; readonly hi: number; readonly to: S }[],
+  accepting: (state: S) => boolean,
+): RawAutomaton {
+  const ids = new Map<string, number>([[keyOf(start), 0]]);
+  const queue: S[] = [start];
+  const acceptList: boolean[] = [];
+  const edges: number[][] = [];
+  for (let i = 0; i < queue.length; i++) {
+    const state = queue[i] as S;
+    acceptList.push(accepting(state));
+    const flat: number[] = [];
+    for (const { lo, hi, to } of edgesOf(state)) {
+      const key = keyOf(to);
+      let id = ids.get(key);
+      if (id === undefined) {
+        id = queue.length;
+        if (id >= MAX_STATES) throw new LimitReached(`the automaton would need more than ${MAX_STATES} states`);
+        ids.set(key, id);
+        queue.push(to);
+      }
+      flat.push(lo, hi, id);
+    }
+    edges.push(flat);
+  }
+  return { accepts: acceptList, edges };
+}
+
+/** Trims, minimises and renumbers. O(n · edges · rounds), rounds at most n (Moore). */
+export function minimise(raw: RawAutomaton): Automaton {
+  const alive = liveStates(raw);
+  if (!alive[0]) return { accepts: [], edges: [] };
+  const group = refine(raw, alive);
+  return renumber(raw, alive, group);
+}
+
+/** A text that is equal for equal languages. */
+export function automatonKey(automaton: Automaton): string {
+  return automaton.edges.map((e, s) => `${automaton.accepts[s] ? '!' : ''}${e.join(',')}`).join(';');
+}
+
+function liveStates(raw: RawAutomaton): boolean[] {
+  const n = raw.accepts.length;
+  const sources: number[][] = Array.from({ length: n }, () => []);
+  for (let s = 0; s < n; s++) {
+    const edges = raw.edges[s] as readonly number[];
+    for (let i = 2; i < edges.length; i += 3) (sources[edges[i] as number] as number[]).push(s);
+  }
+  const alive = raw.accepts.map((a) => a);
+  const queue = alive.flatMap((a, s) => (a ? [s] : []));
+  for (let i = 0; i < queue.length; i++) {
+    for (const source of sources[queue[i] as number] as number[]) {
+      if (!alive[source]) {
+        alive[source] = true;
+        queue.push(source);
+      }
+    }
+  }
+  return alive;
+}
+
+/** Splits the states into groups that no text can tell apart. */
+function refine(raw: RawAutomaton, alive: readonly boolean[]): number[] {
+  let group: number[] = raw.accepts.map((a) => (a ? 1 : 0));
+  let count = 0;
+  for (;;) {
+    const seen = new Map<string, number>();
+    const next: number[] = raw.accepts.map((_, s) => {
+      if (!alive[s]) return -1;
+      const key = `${group[s]}|${signature(raw.edges[s] as readonly number[], group, alive)}`;
+      const id = seen.get(key) ?? seen.size;
+      seen.set(key, id);
+      return id;
+    });
+    group = next;
+    if (seen.size === count) return group;
+    count = seen.size;
+  }
+}
+
+function signature(edges: readonly number[], group: readonly number[], alive: readonly boolean[]): string {
+  return mergeEdges(edges, (t) => (alive[t] ? (group[t] as number) : -1)).join(',');
+}
+
+/** The edges with their targets renamed, refusals (-1) left out and touching intervals of one target joined. */
+function mergeEdges(edges: readonly number[], rename: (target: number) => number): number[] {
+  const out: number[] = [];
+  for (let i = 0; i < edges.length; i += 3) {
+    const to = rename(edges[i + 2] as number);
+    if (to < 0) continue;
+    const last = out.length - 3;
+    if (last >= 0 && out[last + 2] === to && (out[last + 1] as number) + 1 === edges[i]) {
+      out[last + 1] = edges[i + 1] as number;
+    } else {
+      out.push(edges[i] as number, edges[i + 1] as number, to);
+    }
+  }
+  return out;
+}
+
+function renumber(raw: RawAutomaton, alive: readonly boolean[], group: readonly number[]): Automaton {
+  const ids = new Map<number, number>([[group[0] as number, 0]]);
+  const order = [0];
+  const acceptList: boolean[] = [];
+  const edges: number[][] = [];
+  for (let i = 0; i < order.length; i++) {
+    const s = order[i] as number;
+    acceptList.push(raw.accepts[s] as boolean);
+    edges.push(
+      mergeEdges(raw.edges[s] as readonly number[], (t) => {
+        if (!alive[t]) return -1;
+        const g = group[t] as number;
+        const known = ids.get(g);
+        if (known !== undefined) return known;
+        ids.set(g, order.length);
+        order.push(t);
+        return order.length - 1;
+      }),
+    );
+  }
+  return { accepts: acceptList, edges };
+}

@@ -1,0 +1,89 @@
+/** Cuts a language into the classes that other languages make of it, each class shown by an example. */
+import type { Automaton } from './automaton.ts';
+import { example, friendlySymbol, textOf } from './example.ts';
+import { holds, type Language, relation } from './language.ts';
+import { LimitReached, MAX_STATES } from './limits.ts';
+import { type Places, placesEdges } from './product.ts';
+
+export interface Class {
+  /** The indexes of the languages that hold the texts of this class, ascending. */
+  readonly members: readonly number[];
+  /** One of them. */
+  readonly text: string;
+}
+
+/**
+ * The classes of `target` under membership in `others`: every text of the target is in exactly one. Words cost a lookup;
+ * the rest one walk over the joint automaton, breadth first, so that each example is a shortest one unless a hint serves.
+ * Throws `LimitReached` beyond `MAX_STATES` joint states.
+ */
+export function classify(target: Language, others: readonly Language[], hints: readonly string[] = []): readonly Class[] {
+  const always = others.flatMap((o, i) => (covers(o, target) ? [i] : []));
+  const dividing = others.flatMap((o, i) => (covers(o, target) || relation(o, target) === 'apart' ? [] : [i]));
+  if (dividing.length === 0) return [{ members: always, text: example(target, hints) ?? '' }];
+  const found = new Map<string, Class>();
+  const add = (members: readonly number[], text: string): void => {
+    const all = [...always, ...members].sort((a, b) => a - b);
+    const key = all.join(',');
+    if (!found.has(key)) found.set(key, { members: all, text });
+  };
+  for (const hint of [...hints, ...dividing.flatMap((i) => others[i]?.word ?? []), example(target, hints) ?? '']) {
+    if (holds(target, hint))
+      add(
+        dividing.filter((i) => holds(others[i] as Language, hint)),
+        hint,
+      );
+  }
+  walk(
+    [target, ...dividing.map((i) => others[i] as Language)].map((l) => l.automaton),
+    dividing,
+    add,
+  );
+  return [...found.values()];
+}
+
+function covers(other: Language, target: Language): boolean {
+  const r = relation(other, target);
+  return r === 'equal' || r === 'contains';
+}
+
+/** Visits the joint automaton; automaton 0 is the target, the others are numbered by `indexes`. */
+function walk(automata: readonly Automaton[], indexes: readonly number[], add: (members: number[], text: string) => void): void {
+  interface Stop {
+    readonly places: Places;
+    readonly from: number;
+    readonly symbol: number;
+  }
+  const stops: Stop[] = [{ places: automata.map((_, i) => [i, 0] as const), from: -1, symbol: -1 }];
+  const seen = new Set<string>();
+  const spelled = (stop: number): string => {
+    const out: number[] = [];
+    for (let at = stop; (stops[at] as Stop).from >= 0; at = (stops[at] as Stop).from) out.push((stops[at] as Stop).symbol);
+    return textOf(out.reverse());
+  };
+  for (let i = 0; i < stops.length; i++) {
+    const { places } = stops[i] as Stop;
+    const live = places.filter(([a, s]) => (automata[a] as Automaton).accepts[s]);
+    if (live[0]?.[0] === 0)
+      add(
+        live.slice(1).map(([a]) => indexes[a - 1] as number),
+        spelled(i),
+      );
+    const moves = placesEdges(automata, places).filter(({ to }) => to[0]?.[0] === 0);
+    for (const { lo, hi, to } of byFriendliness(moves)) {
+      const key = to.map(([a, s]) => `${a}:${s}`).join(',');
+      if (seen.has(key)) continue;
+      seen.add(key);
+      if (seen.size > MAX_STATES)
+        throw new LimitReached(`telling ${automata.length - 1} overlapping types apart needs more than ${MAX_STATES} states`);
+      stops.push({ places: to, from: i, symbol: friendlySymbol(lo, hi, [])[0] });
+    }
+  }
+}
+
+function byFriendliness<T extends { readonly lo: number; readonly hi: number }>(moves: readonly T[]): T[] {
+  return moves
+    .map((move) => ({ move, rank: friendlySymbol(move.lo, move.hi, [])[1] }))
+    .sort((a, b) => a.rank - b.rank)
+    .map(({ move }) => move);
+}

@@ -1,0 +1,173 @@
+/** From an expression to an automaton: Thompson's construction, then subsets. */
+import { type Automaton, explore, minimise } from './automaton.ts';
+import type { CharSet } from './charset.ts';
+import type { Expression } from './expression.ts';
+import { LimitReached, MAX_STATES } from './limits.ts';
+
+interface Net {
+  /** Moves without a symbol, by state. */
+  readonly free: number[][];
+  /** Moves without a symbol that are open only at the start or the end of the text, by state. */
+  readonly edges: { readonly of: 'start' | 'end'; readonly to: number }[][];
+  /** One move on a set of symbols at most, by state. */
+  readonly moves: ({ readonly set: CharSet; readonly to: number } | undefined)[];
+}
+
+interface Subset {
+  readonly states: readonly number[];
+  /** Nothing has been read yet. */
+  readonly first: boolean;
+}
+
+/**
+ * The minimal automaton of an expression. The net has at most `MAX_STATES` states, counted repetitions unrolled, and the
+ * automaton as many; throws `LimitReached` beyond.
+ */
+export function automatonOf(expression: Expression): Automaton {
+  const net: Net = { free: [], edges: [], moves: [] };
+  const start = newState(net);
+  const end = newState(net);
+  connect(net, expression, start, end);
+  const result = explore<Subset>(
+    { states: closure(net, [start], ['start']), first: true },
+    ({ states, first }) => `${first ? '^' : ''}${states.join(',')}`,
+    ({ states }) => subsetEdges(net, states),
+    ({ states, first }) => closure(net, states, first ? ['start', 'end'] : ['end']).includes(end),
+  );
+  return minimise(result);
+}
+
+function newState(net: Net): number {
+  if (net.free.length >= MAX_STATES) {
+    throw new LimitReached(`the pattern needs more than ${MAX_STATES} states once its repetitions are written out`);
+  }
+  net.moves.push(undefined);
+  net.edges.push([]);
+  return net.free.push([]) - 1;
+}
+
+function connect(net: Net, expression: Expression, from: number, to: number): void {
+  switch (expression.kind) {
+    case 'nothing':
+      return;
+    case 'empty':
+      free(net, from, to);
+      return;
+    case 'set': {
+      const mid = newState(net);
+      free(net, from, mid);
+      net.moves[mid] = { set: expression.set, to };
+      return;
+    }
+    case 'edge':
+      (net.edges[from] as { of: 'start' | 'end'; to: number }[]).push({ of: expression.of, to });
+      return;
+    case 'choice':
+      for (const item of expression.items) connect(net, item, from, to);
+      return;
+    case 'sequence': {
+      let at = from;
+      expression.items.forEach((item, i) => {
+        const next = i === expression.items.length - 1 ? to : newState(net);
+        connect(net, item, at, next);
+        at = next;
+      });
+      if (expression.items.length === 0) free(net, from, to);
+      return;
+    }
+    case 'repeat':
+      connectRepeat(net, expression, from, to);
+      return;
+    default:
+      expression satisfies never;
+  }
+}
+
+function connectRepeat(net: Net, { item, min, max }: Extract<Expression, { kind: 'repeat' }>, from: number, to: number): void {
+  let at = from;
+  for (let i = 0; i < min; i++) {
+    const next = newState(net);
+    connect(net, item, at, next);
+    at = next;
+  }
+  if (max === Number.POSITIVE_INFINITY) {
+    const hub = newState(net);
+    const back = newState(net);
+    free(net, at, hub);
+    connect(net, item, hub, back);
+    free(net, back, hub);
+    free(net, hub, to);
+    return;
+  }
+  for (let i = min; i < max; i++) {
+    free(net, at, to);
+    const next = newState(net);
+    connect(net, item, at, next);
+    at = next;
+  }
+  free(net, at, to);
+}
+
+function free(net: Net, from: number, to: number): void {
+  (net.free[from] as number[]).push(to);
+}
+
+function closure(net: Net, states: readonly number[], open: readonly ('start' | 'end')[] = []): number[] {
+  const seen = new Set(states);
+  const queue = [...states];
+  for (let i = 0; i < queue.length; i++) {
+    const at = queue[i] as number;
+    const edges = (net.edges[at] as Net['edges'][number]).filter((e) => open.includes(e.of)).map((e) => e.to);
+    for (const next of [...(net.free[at] as number[]), ...edges]) {
+      if (!seen.has(next)) {
+        seen.add(next);
+        queue.push(next);
+      }
+    }
+  }
+  return queue.sort((a, b) => a - b);
+}
+
+function subsetEdges(net: Net, states: readonly number[]): { lo: number; hi: number; to: Subset }[] {
+  const moves = states.flatMap((s) => {
+    const move = net.moves[s];
+    return move === undefined ? [] : [move];
+  });
+  const closures = new Map<string, number[]>();
+  return slices(moves.map((m) => m.set)).map(({ lo, hi, members }) => {
+    const targets = [...new Set(members.map((m) => (moves[m] as { to: number }).to))].sort((a, b) => a - b);
+    const key = targets.join(',');
+    const to = closures.get(key) ?? closure(net, targets);
+    closures.set(key, to);
+    return { lo, hi, to: { states: to, first: false } };
+  });
+}
+
+/**
+ * Cuts overlapping sets into disjoint intervals, each with the indexes of the sets that hold it.
+ * O(n log n) in the number of intervals, plus the size of the result.
+ */
+export function slices(sets: readonly CharSet[]): { lo: number; hi: number; members: number[] }[] {
+  const cuts: { at: number; set: number; opens: boolean }[] = [];
+  sets.forEach((set, index) => {
+    for (let i = 0; i < set.length; i += 2) {
+      cuts.push({ at: set[i] as number, set: index, opens: true });
+      cuts.push({ at: (set[i + 1] as number) + 1, set: index, opens: false });
+    }
+  });
+  cuts.sort((a, b) => a.at - b.at);
+  const out: { lo: number; hi: number; members: number[] }[] = [];
+  const open = new Set<number>();
+  for (let i = 0; i < cuts.length; ) {
+    const at = (cuts[i] as { at: number }).at;
+    for (; i < cuts.length && (cuts[i] as { at: number }).at === at; i++) {
+      const cut = cuts[i] as { set: number; opens: boolean };
+      if (cut.opens) open.add(cut.set);
+      else open.delete(cut.set);
+    }
+    if (open.size > 0 && i < cuts.length) {
+      out.push({ lo: at, hi: (cuts[i] as { at: number }).at - 1, members: [...open].sort((a, b) => a - b) });
+    }
+  }
+  return out;
+}

@@ -1,0 +1,162 @@
+/**
+ * Regular languages, interned: two languages are equal exactly when they are the same object, so equality costs nothing
+ * and relations between them are computed once per pair.
+ */
+import { type Automaton, accepts, automatonKey, minimise } from './automaton.ts';
+import { BOUNDARY } from './charset.ts';
+import { automatonOf } from './determinise.ts';
+import { choice, type Expression } from './expression.ts';
+import { product, type Relation, relate, unionOf } from './product.ts';
+
+export interface Language {
+  readonly id: number;
+  /** The one text it holds, where it holds just one. */
+  readonly word: string | undefined;
+  readonly automaton: Automaton;
+}
+
+const byKey = new Map<string, Language>();
+const byWord = new Map<string, Language>();
+const relations = new Map<number, Relation>();
+const combinations = new Map<string, Language>();
+/** Ids are packed two to a number as keys of `relations`. */
+const MAX_LANGUAGES = 2 ** 26;
+let lastId = 0;
+
+/** The language of an expression. Throws `LimitReached` where the automaton grows too large. */
+export function languageOf(expression: Expression): Language {
+  return intern(automatonOf(expression));
+}
+
+/** The language that holds one text. Its automaton is built when first asked for. */
+export function wordLanguage(word: string): Language {
+  const known = byWord.get(word);
+  if (known !== undefined) return known;
+  let automaton: Automaton | undefined;
+  const made: Language = {
+    id: nextId(),
+    word,
+    get automaton() {
+      automaton ??= chain(word);
+      return automaton;
+    },
+  };
+  byWord.set(word, made);
+  return made;
+}
+
+export function nothing(): Language {
+  return intern({ accepts: [], edges: [] });
+}
+
+export function isEmpty(language: Language): boolean {
+  return language.word === undefined && language.automaton.accepts.length === 0;
+}
+
+/** Does it hold this text? Linear in the text. */
+export function holds(language: Language, text: string): boolean {
+  if (language.word !== undefined) return language.word === text;
+  return accepts(language.automaton, symbolsOf(text));
+}
+
+/** What is in both. */
+export function intersect(a: Language, b: Language): Language {
+  if (a === b) return a;
+  return combined('&', a, b, (x, y) => x && y);
+}
+
+/** What is in `a` and not in `b`. */
+export function subtract(a: Language, b: Language): Language {
+  return combined('-', a, b, (x, y) => x && !y);
+}
+
+/** What is in any of them. Cost: states of the joint automaton, which is a tree for plain words. */
+export function unite(languages: readonly Language[]): Language {
+  const distinct = [...new Set(languages)].sort((a, b) => a.id - b.id);
+  if (distinct.length === 1) return distinct[0] as Language;
+  return memo(`|${distinct.map((l) => l.id).join(',')}`, () => intern(minimise(unionOf(distinct.map((l) => l.automaton)))));
+}
+
+/** How the sets lie to each other. One walk over the product of the automata, remembered by pair. */
+export function relation(a: Language, b: Language): Relation {
+  if (a === b) return 'equal';
+  if (a.word !== undefined && b.word !== undefined) return 'apart';
+  if (a.word !== undefined) return holds(b, a.word) ? 'inside' : 'apart';
+  if (b.word !== undefined) return holds(a, b.word) ? 'contains' : 'apart';
+  const key = a.id * MAX_LANGUAGES + b.id;
+  let known = relations.get(key);
+  if (known === undefined) {
+    known = relate(a.automaton, b.automaton);
+    relations.set(key, known);
+  }
+  return known;
+}
+
+/** Is every text of `a` in `b`? */
+export function within(a: Language, b: Language): boolean {
+  const r = relation(a, b);
+  return r === 'equal' || r === 'inside' || isEmpty(a);
+}
+
+export function disjoint(a: Language, b: Language): boolean {
+  return relation(a, b) === 'apart';
+}
+
+export function symbolsOf(text: string): number[] {
+  const out: number[] = [];
+  for (const char of text) out.push(char.codePointAt(0) as number);
+  return out;
+}
+
+/** The language of any of the expressions. */
+export function languageOfAny(expressions: readonly Expression[]): Language {
+  return languageOf(choice(...expressions));
+}
+
+function combined(sign: string, a: Language, b: Language, keep: (x: boolean, y: boolean) => boolean): Language {
+  return memo(`${a.id}${sign}${b.id}`, () => intern(minimise(product(a.automaton, b.automaton, keep))));
+}
+
+function memo(key: string, compute: () => Language): Language {
+  const known = combinations.get(key);
+  if (known !== undefined) return known;
+  const made = compute();
+  combinations.set(key, made);
+  return made;
+}
+
+function intern(automaton: Automaton): Language {
+  const word = onlyWord(automaton);
+  if (word !== undefined) return wordLanguage(word);
+  const key = automatonKey(automaton);
+  const known = byKey.get(key);
+  if (known !== undefined) return known;
+  const made: Language = { id: nextId(), word: undefined, automaton };
+  byKey.set(key, made);
+  return made;
+}
+
+function nextId(): number {
+  lastId += 1;
+  return lastId;
+}
+
+function chain(word: string): Automaton {
+  const symbols = symbolsOf(word);
+  return {
+    accepts: [...symbols.map(() => false), true],
+    edges: [...symbols.map((symbol, i) => [symbol, symbol, i + 1]), []],
+  };
+}
+
+function onlyWord({ accepts: ends, edges }: Automaton): string | undefined {
+  if (ends.length === 0) return undefined;
+  const codes: number[] = [];
+  for (let s = 0; s < ends.length; s++) {
+    const out = edges[s] as readonly number[];
+    if (ends[s]) return out.length === 0 ? String.fromCodePoint(...codes) : undefined;
+    if (out.length !== 3 || out[0] !== out[1] || out[0] === BOUNDARY) return undefined;
+    codes.push(out[0] as number);
+  }
+  return undefined;
+}

@@ -1,0 +1,164 @@
+/**
+ * Regular expressions as people write them (ECMA-262), turned into expressions. The syntax is read by a library; what it
+ * means is decided here. What is not regular - look-around, backreferences - is refused with its place.
+ */
+import { type AST, RegExpParser } from '@eslint-community/regexpp';
+import { propertySet, SPACE, WORD, withEitherCase } from './characters.ts';
+import { ANY_CHARACTER, type CharSet, charSet, complementSet, unionSets } from './charset.ts';
+import { ANY, choice, EMPTY, type Expression, NOTHING, oneOf, repeat, sequence } from './expression.ts';
+
+/** The highest count that a `{n,m}` may ask for; beyond it the automaton would be too large to be useful. */
+export const MAX_REPETITION = 1_000;
+
+export interface RegexError {
+  readonly message: string;
+  /** Offset into the source where it goes wrong, and one past its end. */
+  readonly start: number;
+  readonly end: number;
+}
+
+export type RegexResult =
+  | { readonly ok: true; readonly expression: Expression; readonly tree: AST.Pattern }
+  | { readonly ok: false; readonly error: RegexError };
+
+export interface RegexFlags {
+  /** `i`: letters match in either case. */
+  readonly ignoreCase?: boolean;
+  /** `s`: the dot takes line ends too. */
+  readonly dotAll?: boolean;
+}
+
+/**
+ * Reads a regular expression. With `whole` it must match all of the text, otherwise it may match anywhere in it.
+ * Read with the `u` flag first, and without where only that is the problem (`\-` outside a class).
+ */
+export function parseRegex(source: string, flags: RegexFlags, whole: boolean): RegexResult {
+  let tree: AST.Pattern;
+  try {
+    tree = parseTree(source);
+  } catch (error) {
+    return { ok: false, error: syntaxError(source, error) };
+  }
+  try {
+    const inner = translateAlternatives(tree.alternatives, flags);
+    return { ok: true, tree, expression: whole ? inner : sequence(repeat(ANY), inner, repeat(ANY)) };
+  } catch (error) {
+    if (error instanceof NotRegular) return { ok: false, error };
+    throw error;
+  }
+}
+
+class NotRegular extends Error {
+  readonly start: number;
+  readonly end: number;
+  constructor(message: string, node: AST.Node) {
+    super(message);
+    this.start = node.start;
+    this.end = node.end;
+  }
+}
+
+function parseTree(source: string): AST.Pattern {
+  const parser = new RegExpParser({ ecmaVersion: 2025 });
+  try {
+    return parser.parsePattern(source, 0, source.length, { unicode: true });
+  } catch {
+    return parser.parsePattern(source, 0, source.length, { unicode: false });
+  }
+}
+
+function syntaxError(source: string, error: unknown): RegexError {
+  const { message, index } = error as { message: string; index?: number };
+  const start = Math.min(index ?? 0, source.length);
+  const reason = message.replace(/^Invalid regular expression: \/.*\/[a-z]*: /su, '');
+  return { message: `the regular expression can't be read: ${reason.toLowerCase()}`, start, end: start + 1 };
+}
+
+/** The expression of a part of a parsed pattern. Throws `NotRegular`, which `parseRegex` turns into an error. */
+export function translateAlternatives(alternatives: readonly AST.Alternative[], flags: RegexFlags): Expression {
+  return choice(...alternatives.map((a) => translateElements(a.elements, flags)));
+}
+
+export function translateElements(elements: readonly AST.Element[], flags: RegexFlags): Expression {
+  return elements.length === 0 ? EMPTY : sequence(...elements.map((e) => translate(e, flags)));
+}
+
+function translate(node: AST.Element, flags: RegexFlags): Expression {
+  switch (node.type) {
+    case 'Group':
+    case 'CapturingGroup':
+      return translateAlternatives(node.alternatives, flags);
+    case 'Character':
+    case 'CharacterSet':
+    case 'CharacterClass':
+      return oneOf(setOf(node, flags));
+    case 'Quantifier':
+      return translateQuantifier(node, flags);
+    case 'Assertion':
+      return translateAssertion(node);
+    case 'Backreference':
+      throw new NotRegular("a backreference can't be decided, because it is not regular; write the alternatives out", node);
+    case 'ExpressionCharacterClass':
+      throw new NotRegular('set notation of the v flag is not understood here; use a plain character class', node);
+    default:
+      node satisfies never;
+      return NOTHING;
+  }
+}
+
+function translateQuantifier(node: AST.Quantifier, flags: RegexFlags): Expression {
+  const highest = node.max === Number.POSITIVE_INFINITY ? node.min : node.max;
+  if (highest > MAX_REPETITION) {
+    throw new NotRegular(`a repetition counts up to ${highest}, and ${MAX_REPETITION} is the limit`, node);
+  }
+  return repeat(translate(node.element, flags), node.min, node.max);
+}
+
+function translateAssertion(node: AST.Assertion): Expression {
+  if (node.kind === 'start' || node.kind === 'end') return { kind: 'edge', of: node.kind };
+  if (node.kind === 'word') throw new NotRegular('a word boundary is not understood here; name the characters around it', node);
+  throw new NotRegular('look-around is not supported; name what may stand there instead', node);
+}
+
+function setOf(node: AST.Character | AST.CharacterSet | AST.CharacterClass, flags: RegexFlags): CharSet {
+  const set = plainSet(node, flags);
+  const folded = flags.ignoreCase ? withEitherCase(set) : set;
+  return node.type === 'CharacterClass' && node.negate ? complementSet(folded) : folded;
+}
+
+function plainSet(node: AST.CharacterClassElement | AST.CharacterSet | AST.CharacterClass, flags: RegexFlags): CharSet {
+  switch (node.type) {
+    case 'Character':
+      return [node.value, node.value];
+    case 'CharacterClassRange':
+      return [node.min.value, node.max.value];
+    case 'CharacterClass':
+      return unionSets(...node.elements.map((e) => plainSet(e as AST.CharacterClassElement, flags)));
+    case 'CharacterSet':
+      return namedSet(node, flags);
+    default:
+      throw new NotRegular('set notation of the v flag is not understood here; use a plain character class', node);
+  }
+}
+
+function namedSet(node: AST.CharacterSet, flags: RegexFlags): CharSet {
+  switch (node.kind) {
+    case 'any':
+      return flags.dotAll ? ANY_CHARACTER : complementSet(charSet([10, 10], [13, 13], [0x2028, 0x2029]));
+    case 'digit':
+      return negated([0x30, 0x39], node.negate);
+    case 'space':
+      return negated(SPACE, node.negate);
+    case 'word':
+      return negated(WORD, node.negate);
+    case 'property':
+      return negated(propertySet(node.key, node.value), node.negate);
+    default:
+      (node as { kind: never }).kind satisfies never;
+      return [];
+  }
+}
+
+function negated(set: CharSet, negate: boolean): CharSet {
+  return negate ? complementSet(set) : set;
+}

@@ -1,0 +1,81 @@
+/**
+ * What every style of path pattern becomes: one or more shapes (more where a parameter is optional), a shape being a
+ * list of pieces, a piece one segment or a span over several, made of literal text and parameters.
+ */
+import type { Expression } from '../language/expression.ts';
+import type { ParameterType } from './types.ts';
+
+export const STYLES = ['brace', 'colon', 'angle', 'bracket', 'regex'] as const;
+export type Style = (typeof STYLES)[number];
+
+/**
+ * What a spanning parameter behind `/a` takes: `all` is `/a` itself and all below it, `below` is `/a/` and all below
+ * it, `some` is at least one character below `/a/`.
+ */
+export type Takes = 'all' | 'below' | 'some';
+
+export type Part =
+  | { readonly kind: 'literal'; readonly text: string }
+  | { readonly kind: 'parameter'; readonly name: string; readonly type: ParameterType }
+  | { readonly kind: 'tail'; readonly name: string; readonly takes: Takes }
+  /** A stretch of a regular expression that can hold slashes; `BOUNDARY` stands for them. */
+  | { readonly kind: 'expression'; readonly expression: Expression; readonly source: string };
+
+export interface Segment {
+  readonly kind: 'segment';
+  readonly parts: readonly Part[];
+}
+
+/** Takes any number of segments, its leading slash included. */
+export interface Span {
+  readonly kind: 'span';
+  readonly parts: readonly Part[];
+}
+
+export type Piece = Segment | Span;
+export type Shape = readonly Piece[];
+
+export interface Pattern {
+  readonly style: Style;
+  /** As it was written. */
+  readonly text: string;
+  readonly shapes: readonly Shape[];
+  /** With the whole path as one regular expression, what finds its groups in a path. */
+  readonly capture?: { readonly source: string; readonly flags: string };
+}
+
+/** What is wrong with a pattern; offsets into its text, `end` one past. */
+export interface PatternError {
+  readonly message: string;
+  readonly start: number;
+  readonly end: number;
+}
+
+export type PatternResult =
+  | { readonly ok: true; readonly pattern: Pattern; readonly flaws: readonly PatternError[] }
+  | { readonly ok: false; readonly error: PatternError };
+
+/** The parameters of a pattern in the order of their first appearance, a name once. */
+export function parametersOf(pattern: Pattern): readonly { readonly name: string; readonly type: ParameterType | undefined }[] {
+  const found = new Map<string, ParameterType | undefined>();
+  for (const shape of pattern.shapes) {
+    for (const part of shape.flatMap((piece) => piece.parts)) {
+      if (part.kind === 'parameter' && !found.has(part.name)) found.set(part.name, part.type);
+      if (part.kind === 'tail' && !found.has(part.name)) found.set(part.name, undefined);
+    }
+  }
+  return [...found].map(([name, type]) => ({ name, type }));
+}
+
+/** A segment that is nothing but this text. */
+export function literalSegment(text: string): Segment {
+  return { kind: 'segment', parts: text === '' ? [] : [{ kind: 'literal', text }] };
+}
+
+/** The text of a segment without parameters. */
+export function literalText(piece: Piece): string | undefined {
+  if (piece.kind === 'span') return undefined;
+  return piece.parts.every((p) => p.kind === 'literal')
+    ? piece.parts.map((p) => (p as { text: string }).text).join('')
+    : undefined;
+}

@@ -1,0 +1,116 @@
+/** Shared by the styles: from tokens to pieces, and the flaws that every style has in common. */
+import type { Part, PatternError, Piece, Shape } from './pattern.ts';
+
+/** What a style's scanner yields: a slash, literal text, or a parameter. Offsets into the pattern, `end` one past. */
+export type Token =
+  | { readonly kind: 'slash'; readonly start: number; readonly end: number }
+  | { readonly kind: 'text'; readonly text: string; readonly start: number; readonly end: number }
+  | { readonly kind: 'part'; readonly part: Part; readonly optional: boolean; readonly start: number; readonly end: number };
+
+export class PatternFailure extends Error {
+  readonly start: number;
+  readonly end: number;
+  constructor(message: string, start: number, end: number) {
+    super(message);
+    this.start = start;
+    this.end = end;
+  }
+}
+
+/**
+ * The shapes of a list of tokens. A parameter that is optional and fills its segment may be left out together with that
+ * segment's slash; what stands behind it stays. At most `MAX_SHAPES` shapes.
+ */
+export function shapesOf(tokens: readonly Token[]): readonly Shape[] {
+  const segments = cut(tokens);
+  let shapes: Piece[][] = [[]];
+  for (const segment of segments) {
+    const only = segment.length === 1 ? segment[0] : undefined;
+    if (only?.kind === 'part' && only.optional) {
+      shapes = [...shapes.map((s) => [...s, pieceOf(segment)]), ...shapes];
+    } else {
+      const variants = variantsOf(segment);
+      shapes = shapes.flatMap((s) => variants.map((v) => [...s, pieceOf(v)]));
+    }
+    if (shapes.length > MAX_SHAPES) throw new PatternFailure(`more than ${MAX_SHAPES} combinations of optional parameters`, 0, 1);
+  }
+  return shapes.map((s) => (s.length === 0 ? [pieceOf([])] : s));
+}
+
+const MAX_SHAPES = 64;
+
+/** Flaws that leave the pattern usable: no leading slash, an empty segment, one name for two parameters. */
+export function flawsOf(text: string, tokens: readonly Token[], leadingSlash: boolean): readonly PatternError[] {
+  const flaws: PatternError[] = [];
+  if (leadingSlash && tokens[0]?.kind !== 'slash') {
+    flaws.push({
+      message: `expected a leading slash, found ${JSON.stringify(text.slice(0, 1) || 'nothing')}; write /${text}`,
+      start: 0,
+      end: 1,
+    });
+  }
+  tokens.forEach((token, i) => {
+    const next = tokens[i + 1];
+    if (token.kind === 'slash' && next?.kind === 'slash') {
+      flaws.push({ message: 'an empty segment: two slashes in a row; remove one', start: token.start, end: next.end });
+    }
+  });
+  const names = new Set<string>();
+  for (const token of tokens) {
+    if (token.kind !== 'part' || !('name' in token.part) || token.part.name === '') continue;
+    if (names.has(token.part.name)) {
+      flaws.push({
+        message: `the parameter "${token.part.name}" stands here a second time, and one value would be lost; give it another name`,
+        start: token.start,
+        end: token.end,
+      });
+    }
+    names.add(token.part.name);
+  }
+  return flaws;
+}
+
+/** Literal text as it is compared: percent-encodings decoded where they are valid (RFC 3986, 2.1). */
+export function decodeLiteral(text: string): string {
+  if (!text.includes('%')) return text;
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}
+
+/** The tokens of each segment; one empty segment for a lone slash. */
+function cut(tokens: readonly Token[]): (readonly Exclude<Token, { kind: 'slash' }>[])[] {
+  const out: Exclude<Token, { kind: 'slash' }>[][] = [];
+  if (tokens[0]?.kind !== 'slash') out.push([]);
+  for (const token of tokens) {
+    if (token.kind === 'slash') out.push([]);
+    else (out[out.length - 1] as Token[]).push(token);
+  }
+  return out;
+}
+
+/** A mixed segment with and without each of its optional parameters. */
+function variantsOf(segment: readonly Exclude<Token, { kind: 'slash' }>[]): (readonly Exclude<Token, { kind: 'slash' }>[])[] {
+  const at = segment.findIndex((t) => t.kind === 'part' && t.optional);
+  if (at < 0) return [segment];
+  const token = segment[at] as Extract<Token, { kind: 'part' }>;
+  const before = segment.slice(0, at);
+  return variantsOf(segment.slice(at + 1)).flatMap((rest) => [
+    [...before, { ...token, optional: false }, ...rest],
+    [...before, ...rest],
+  ]);
+}
+
+function pieceOf(segment: readonly Exclude<Token, { kind: 'slash' }>[]): Piece {
+  const parts: Part[] = [];
+  for (const token of segment) {
+    const last = parts[parts.length - 1];
+    if (token.kind === 'part') parts.push(token.part);
+    else if (last?.kind === 'literal') parts[parts.length - 1] = { kind: 'literal', text: last.text + token.text };
+    else parts.push({ kind: 'literal', text: token.text });
+  }
+  const spans = parts.some((p) => p.kind === 'tail' || p.kind === 'expression');
+  return { kind: spans ? 'span' : 'segment', parts };
+}

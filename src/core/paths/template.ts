@@ -1,0 +1,18 @@
+/** OpenAPI path templating: `{name}` and nothing else is special (OpenAPI 3.1, 4.8.2). */
+import type { Pattern } from './pattern.ts';
+import { decodeLiteral, shapesOf, type Token } from './segments.ts';
+import { TEXT } from './types.ts';
+
+/** Reads a path template. A brace that is never closed is literal text, so nothing fails. */
+export function parseTemplate(text: string): Pattern {
+  const tokens: Token[] = [];
+  for (const match of text.matchAll(/\/|\{([^{}/]+)\}|[^/{]+|\{/gu)) {
+    const [whole, name] = match;
+    const [start, end] = [match.index, match.index + whole.length];
+    if (whole === '/') tokens.push({ kind: 'slash', start, end });
+    else if (name !== undefined)
+      tokens.push({ kind: 'part', part: { kind: 'parameter', name, type: TEXT }, optional: false, start, end });
+    else tokens.push({ kind: 'text', text: decodeLiteral(whole), start, end });
+  }
+  return { style: 'brace', text, shapes: shapesOf(tokens) };
+}

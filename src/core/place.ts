@@ -1,0 +1,20 @@
+/** Where something stands. Line and column are looked up when it is shown, from the pointer. */
+export interface Place {
+  readonly file: string;
+  /** A JSON pointer (RFC 6901) into the file's value; the empty text is the whole of it. */
+  readonly pointer: string;
+}
+
+/** One more step of a JSON pointer. */
+export function below(pointer: string, ...keys: readonly (string | number)[]): string {
+  return pointer + keys.map((k) => `/${String(k).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
+}
+
+/** The keys of a JSON pointer. */
+export function pointerKeys(pointer: string): readonly string[] {
+  if (pointer === '') return [];
+  return pointer
+    .slice(1)
+    .split('/')
+    .map((k) => k.replaceAll('~1', '/').replaceAll('~0', '~'));
+}

@@ -1,0 +1,253 @@
+/** From what a table says - groups, resources, included tables - to its routes, in the order in which they are declared. */
+import type { Pattern, PatternResult, Style } from '../paths/pattern.ts';
+import { parsePattern } from '../paths/styles.ts';
+import type { NamedTypes } from '../paths/types.ts';
+import { below, type Place } from '../place.ts';
+import { type Conditions, type Flaw, type Origin, type Route, routeTitle, STEPS, type Step } from './route.ts';
+
+/** What a route, a group and a resource may all say. */
+export interface Common {
+  readonly version?: string | readonly string[] | undefined;
+  readonly host?: string | undefined;
+  readonly takes?: readonly string[] | undefined;
+  readonly returns?: readonly string[] | undefined;
+  readonly headers?: Readonly<Record<string, string>> | undefined;
+  readonly query?: Readonly<Record<string, string>> | undefined;
+  readonly deprecated?: boolean | string | undefined;
+  readonly sunset?: string | undefined;
+}
+
+export interface RouteEntry extends Common {
+  readonly route: string;
+  readonly handler: string;
+  readonly name?: string | undefined;
+  readonly summary?: string | undefined;
+}
+
+export interface GroupEntry extends Common {
+  readonly within: string;
+  readonly names?: string | undefined;
+  readonly handlers?: string | undefined;
+  readonly routes: readonly Entry[];
+}
+
+export interface ResourceEntry extends Common {
+  readonly resource: string;
+  readonly item?: string | undefined;
+  readonly handler?: string | undefined;
+  readonly name?: string | undefined;
+  readonly serves?: readonly Step[] | undefined;
+  readonly below?: readonly Entry[] | undefined;
+}
+
+/** Another table's entries, read already. */
+export interface IncludeEntry extends Common {
+  readonly include: string;
+  readonly within?: string | undefined;
+  readonly names?: string | undefined;
+  readonly handlers?: string | undefined;
+  readonly loaded?:
+    | { readonly file: string; readonly style: Style; readonly types: NamedTypes; readonly entries: readonly Entry[] }
+    | undefined;
+}
+
+export type Entry = string | RouteEntry | GroupEntry | ResourceEntry | IncludeEntry;
+
+/** `GET|POST /locks -> locks.list`; the handler may be left out. */
+export const SHORT_FORM = /^([A-Za-z*|,]+)\s+(\S.*?)(?:\s+->\s+(\S.*))?$/u;
+
+interface Context {
+  readonly style: Style;
+  readonly types: NamedTypes;
+  readonly prefix: string;
+  readonly names: string;
+  readonly handlers: string;
+  readonly common: Common;
+  readonly origin: Origin;
+  readonly file: string;
+}
+
+interface Expansion {
+  readonly routes: Route[];
+  readonly flaws: Flaw[];
+  readonly patterns: Map<string, PatternResult>;
+}
+
+/**
+ * Expands the entries of a table, all of it below `mount`, where a gateway puts the service. Patterns that can't be read become
+ * flaws and their routes are left out.
+ */
+export function expand(entries: readonly Entry[], style: Style, types: NamedTypes, place: Place, mount = ''): Expansion {
+  const out: Expansion = { routes: [], flaws: [], patterns: new Map() };
+  const context: Context = {
+    style,
+    types,
+    prefix: mount === '/' ? '' : mount,
+    names: '',
+    handlers: '',
+    common: {},
+    origin: { groups: [] },
+    file: place.file,
+  };
+  expandAll(entries, below(place.pointer, 'routes'), context, out);
+  return out;
+}
+
+function expandAll(entries: readonly Entry[], pointer: string, context: Context, out: Expansion): void {
+  entries.forEach((entry, i) => {
+    const at = below(pointer, i);
+    if (typeof entry === 'string') expandShort(entry, at, context, out);
+    else if ('route' in entry) expandRoute(entry, at, context, out);
+    else if ('resource' in entry) expandResource(entry, at, context, out);
+    else if ('include' in entry) expandInclude(entry, context, out);
+    else expandGroup(entry, at, context, out);
+  });
+}
+
+function expandShort(entry: string, at: string, context: Context, out: Expansion): void {
+  const [, methods = '', path = '', handler = ''] = SHORT_FORM.exec(entry.trim()) ?? [];
+  addRoute({ methods, path, handler, name: undefined, entry: {}, summary: undefined }, at, context, out);
+}
+
+function expandRoute(entry: RouteEntry, at: string, context: Context, out: Expansion): void {
+  const [, methods = '', path = ''] = SHORT_FORM.exec(entry.route.trim()) ?? [];
+  addRoute({ methods, path, handler: entry.handler, name: entry.name, entry, summary: entry.summary }, at, context, out);
+}
+
+function expandGroup(entry: GroupEntry, at: string, context: Context, out: Expansion): void {
+  expandAll(entry.routes, below(at, 'routes'), inner(context, entry, entry.within), out);
+}
+
+function expandInclude(entry: IncludeEntry, context: Context, out: Expansion): void {
+  if (entry.loaded === undefined) return;
+  const { file, style, types, entries } = entry.loaded;
+  const next = inner(context, entry, entry.within ?? '');
+  expandAll(entries, '/routes', { ...next, file, style, types, origin: { ...next.origin, include: file } }, out);
+}
+
+function inner(
+  context: Context,
+  entry: Common & { names?: string | undefined; handlers?: string | undefined },
+  within: string,
+): Context {
+  return {
+    ...context,
+    prefix: joinPaths(context.prefix, within, context.style),
+    names: context.names + (entry.names ?? ''),
+    handlers: context.handlers + (entry.handlers ?? ''),
+    common: { ...context.common, ...commonOf(entry) },
+    origin: within === '' ? context.origin : { ...context.origin, groups: [...context.origin.groups, within] },
+  };
+}
+
+function expandResource(entry: ResourceEntry, at: string, context: Context, out: Expansion): void {
+  const word =
+    entry.resource
+      .split('/')
+      .filter((s) => s !== '' && !/[{}:<[]/u.test(s))
+      .pop() ?? 'resource';
+  const item = entry.item ?? `{${singular(word)}Id}`;
+  const handler = entry.handler ?? word;
+  const serves = new Set<Step>(entry.serves ?? STEPS);
+  const methods = { list: 'GET', create: 'POST', read: 'GET', replace: 'PUT', modify: 'PATCH', delete: 'DELETE' } as const;
+  for (const step of STEPS.filter((s) => serves.has(s))) {
+    const path = step === 'list' || step === 'create' ? entry.resource : joinPaths(entry.resource, item, context.style);
+    const name = `${entry.name ?? word}.${step}`;
+    const origin: Origin = { ...context.origin, resource: { base: entry.resource, step } };
+    addRoute(
+      { methods: methods[step], path, handler: `${handler}.${step}`, name, entry, summary: undefined },
+      at,
+      { ...context, origin },
+      out,
+    );
+  }
+  const itemPath = joinPaths(entry.resource, item, context.style);
+  expandAll(entry.below ?? [], below(at, 'below'), inner(context, {}, itemPath), out);
+}
+
+interface Declared {
+  readonly methods: string;
+  readonly path: string;
+  readonly handler: string;
+  readonly name: string | undefined;
+  readonly summary: string | undefined;
+  readonly entry: Common;
+}
+
+function addRoute(declared: Declared, at: string, context: Context, out: Expansion): void {
+  const place = { file: context.file, pointer: at };
+  const methods = methodsOf(declared.methods);
+  const path = joinPaths(context.prefix, declared.path, context.style);
+  const title = routeTitle({ methods, path });
+  const key = `${context.style} ${path}`;
+  const parsed = out.patterns.get(key) ?? parsePattern(path, context.style, context.types);
+  out.patterns.set(key, parsed);
+  if (!parsed.ok) {
+    out.flaws.push({ kind: 'unreadable', route: title, pattern: path, error: parsed.error, place });
+    return;
+  }
+  for (const error of parsed.flaws) out.flaws.push({ kind: 'pattern', route: title, pattern: path, error, place });
+  const common = { ...context.common, ...commonOf(declared.entry) };
+  out.routes.push({
+    index: out.routes.length,
+    methods,
+    path,
+    pattern: parsed.pattern as Pattern,
+    handler: declared.handler === '' ? title : context.handlers + declared.handler,
+    name: declared.name === undefined ? undefined : context.names + declared.name,
+    conditions: conditionsOf(common),
+    deprecated: common.deprecated,
+    sunset: common.sunset,
+    summary: declared.summary,
+    origin: context.origin,
+    place,
+  });
+}
+
+function methodsOf(text: string): readonly string[] {
+  const methods = [
+    ...new Set(
+      text
+        .toUpperCase()
+        .split(/[|,]/u)
+        .filter((m) => m !== ''),
+    ),
+  ];
+  return methods.includes('ANY') || methods.includes('*') ? ['ANY'] : methods;
+}
+
+const COMMON_KEYS = ['version', 'host', 'takes', 'returns', 'headers', 'query', 'deprecated', 'sunset'] as const;
+
+function commonOf(entry: Common): Common {
+  return Object.fromEntries(COMMON_KEYS.filter((k) => entry[k] !== undefined).map((k) => [k, entry[k]]));
+}
+
+function conditionsOf(common: Common): Conditions {
+  const { version, host, takes, returns, headers, query } = common;
+  return {
+    ...(version === undefined ? {} : { version: typeof version === 'string' ? [version] : version }),
+    ...(host === undefined ? {} : { host }),
+    ...(takes === undefined ? {} : { takes }),
+    ...(returns === undefined ? {} : { returns }),
+    ...(headers === undefined ? {} : { headers }),
+    ...(query === undefined ? {} : { query }),
+  };
+}
+
+/**
+ * A prefix and what stands below it. `/` below a prefix is the prefix itself: `/moorings` and `/` are `/moorings`.
+ * A prefix's own trailing slash is dropped.
+ */
+export function joinPaths(prefix: string, path: string, style: Style): string {
+  if (style === 'regex') return prefix === '' ? path : prefix.replace(/\$$/u, '') + path.replace(/^\^/u, '');
+  if (prefix === '' || prefix === '/') return path === '' ? prefix : path;
+  if (path === '' || path === '/') return prefix;
+  const bare = prefix.replace(/\/$/u, '');
+  return path.startsWith('/') ? bare + path : `${bare}/${path}`;
+}
+
+/** `passages` -> `passage`; good enough for the name of a parameter that nobody wrote. */
+function singular(word: string): string {
+  if (word.endsWith('ies')) return `${word.slice(0, -3)}y`;
+  return word.endsWith('s') && !word.endsWith('ss') ? word.slice(0, -1) : word;
+}

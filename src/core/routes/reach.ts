@@ -1,0 +1,138 @@
+/**
+ * The reach of a route as a product of languages: one side for the method, one for each segment of the path (or one for
+ * the rest of it, where a span is involved), one for each condition. Two routes are compared side by side.
+ */
+import { ANY_CHARACTER, charSet, charsOf, unionSets } from '../language/charset.ts';
+import { choice, literal, oneOf, repeat, sequence } from '../language/expression.ts';
+import { type Language, languageOf, relation, unite, wordLanguage } from '../language/language.ts';
+import type { Relation } from '../language/product.ts';
+import type { Compiler } from '../paths/compile.ts';
+import type { Piece, Shape } from '../paths/pattern.ts';
+import type { Facts } from './facts.ts';
+import { ANY_METHOD, type Conditions } from './route.ts';
+import type { Leaf } from './tree.ts';
+
+/** One side of the product. `segment` and `rest` count from 0. */
+export type Axis =
+  | { readonly kind: 'method' | 'host' | 'version' | 'takes' | 'returns' }
+  | { readonly kind: 'segment' | 'rest'; readonly at: number }
+  | { readonly kind: 'header' | 'query'; readonly name: string };
+
+/** What a request has where it has nothing: no header, no version. A lone surrogate, so no real text is like it. */
+export const ABSENT = '\ud801';
+
+const lazily = <T>(make: () => T): (() => T) => {
+  let made: T | undefined;
+  return () => {
+    made ??= make();
+    return made;
+  };
+};
+
+/** A method is a token (RFC 9110, 9.1); the usual ones are upper case. */
+const TOKEN = unionSets(charSet([0x30, 0x39], [0x41, 0x5a], [0x61, 0x7a]), charsOf("!#$%&'*+-.^_`|~"));
+export const everyMethod = lazily(() => languageOf(repeat(oneOf(TOKEN), 1)));
+const anything = lazily(() => languageOf(choice(repeat(oneOf(ANY_CHARACTER)), { kind: 'set', set: [0xd801, 0xd801] })));
+
+/** The sides that matter when these leaves are compared: those that any of them says something about. */
+export function axesOf(leaves: readonly Leaf[]): readonly Axis[] {
+  const plain = Math.min(...leaves.map((l) => plainLength(l.shape)));
+  const longest = Math.max(...leaves.map((l) => l.shape.length));
+  const axes: Axis[] = [{ kind: 'method' }];
+  for (let at = 0; at < plain; at++) axes.push({ kind: 'segment', at });
+  if (leaves.some((l) => plainLength(l.shape) < l.shape.length) || longest > plain) axes.push({ kind: 'rest', at: plain });
+  for (const kind of ['host', 'takes', 'returns'] as const) {
+    if (leaves.some((l) => l.route.conditions[kind] !== undefined)) axes.push({ kind });
+  }
+  for (const [kind, field] of [
+    ['header', 'headers'],
+    ['query', 'query'],
+  ] as const) {
+    const names = new Set(
+      leaves.flatMap((l) => Object.keys(l.route.conditions[field] ?? {}).map((n) => (kind === 'header' ? n.toLowerCase() : n))),
+    );
+    for (const name of names) axes.push({ kind, name });
+  }
+  return axes;
+}
+
+/** How many pieces stand before the first span. */
+function plainLength(shape: Shape): number {
+  const span = shape.findIndex((p) => p.kind === 'span');
+  return span < 0 ? shape.length : span;
+}
+
+/** The language of a leaf on one axis; everything where it says nothing. */
+export function sideOf(leaf: Leaf, axis: Axis, compiler: Compiler, facts: Facts): Language {
+  const { conditions, methods } = leaf.route;
+  switch (axis.kind) {
+    case 'method':
+      return methodLanguage(methods, facts);
+    case 'segment':
+      return compiler.segment(leaf.shape[axis.at] as Extract<Piece, { kind: 'segment' }>);
+    case 'rest':
+      return compiler.rest(leaf.shape, axis.at);
+    case 'header': {
+      const wanted = Object.entries(conditions.headers ?? {}).find(([name]) => name.toLowerCase() === axis.name)?.[1];
+      return wanted === undefined ? anything() : wordLanguage(wanted);
+    }
+    case 'query': {
+      const wanted = conditions.query?.[axis.name];
+      return wanted === undefined ? anything() : wordLanguage(wanted);
+    }
+    default:
+      return conditionLanguage(conditions, axis.kind);
+  }
+}
+
+/** The methods that a route takes, HEAD included where a GET route answers it. */
+export function methodLanguage(methods: readonly string[], facts: Facts): Language {
+  if (methods.includes(ANY_METHOD)) return everyMethod();
+  const withHead = facts.head !== 'declared' && methods.includes('GET') ? [...methods, 'HEAD'] : methods;
+  return unite(withHead.map(wordLanguage));
+}
+
+/** How the paths of two leaves lie to each other, conditions left aside. Throws `LimitReached`. */
+export function pathRelation(a: Shape, b: Shape, compiler: Compiler): Relation {
+  const plain = Math.min(plainLength(a), plainLength(b));
+  let result: Relation = 'equal';
+  for (let i = 0; i < plain && result !== 'apart'; i++) {
+    const [x, y] = [a[i] as Extract<Piece, { kind: 'segment' }>, b[i] as Extract<Piece, { kind: 'segment' }>];
+    result = joined(result, relation(compiler.segment(x), compiler.segment(y)));
+  }
+  if (result === 'apart' || (a.length === plain && b.length === plain)) return result;
+  return joined(result, relation(compiler.rest(a, plain), compiler.rest(b, plain)));
+}
+
+/** The relation of two products from those of their sides. */
+export function joined(a: Relation, b: Relation): Relation {
+  if (a === 'apart' || b === 'apart') return 'apart';
+  if (a === 'equal' || a === b) return b;
+  return b === 'equal' ? a : 'crossing';
+}
+
+/** How two routes' conditions lie to each other, the method among them. */
+export function conditionRelation(a: Leaf, b: Leaf, compiler: Compiler, facts: Facts): Relation {
+  const axes = axesOf([a, b]).filter((axis) => axis.kind !== 'segment' && axis.kind !== 'rest');
+  return axes
+    .map((axis) => relation(sideOf(a, axis, compiler, facts), sideOf(b, axis, compiler, facts)))
+    .reduce<Relation>(joined, 'equal');
+}
+
+function conditionLanguage(conditions: Conditions, kind: 'host' | 'version' | 'takes' | 'returns'): Language {
+  const wanted = conditions[kind];
+  if (wanted === undefined) return anything();
+  const texts = typeof wanted === 'string' ? [wanted] : wanted;
+  return unite(texts.map((text) => wildcardLanguage(text)));
+}
+
+/** `*` stands for any text: `image/*`, `*.tarn-and-elm.example`. */
+function wildcardLanguage(text: string): Language {
+  if (!text.includes('*')) return wordLanguage(text.toLowerCase());
+  const parts = text
+    .toLowerCase()
+    .split('*')
+    .map((t) => literal(t));
+  const stars = parts.flatMap((p, i) => (i === 0 ? [p] : [repeat(oneOf(ANY_CHARACTER)), p]));
+  return languageOf(sequence(...stars));
+}

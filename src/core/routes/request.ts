@@ -1,0 +1,44 @@
+/** Requests as the tool speaks of them, and how one is put together from texts. */
+import { BOUNDARY_TEXT } from '../language/charset.ts';
+import { ABSENT, type Axis } from './reach.ts';
+import { pathOf } from './target.ts';
+
+export interface Request {
+  readonly method: string;
+  readonly target: string;
+  /** Names in any case; one value each. */
+  readonly headers: Readonly<Record<string, string>>;
+}
+
+/** A request from one text for each side of a product. */
+export function requestFrom(axes: readonly Axis[], texts: readonly string[]): Request {
+  const headers: Record<string, string> = {};
+  const query: string[] = [];
+  const segments: string[] = [];
+  let method = 'GET';
+  axes.forEach((axis, i) => {
+    const text = texts[i] as string;
+    if (axis.kind === 'method') method = text;
+    else if (axis.kind === 'segment') segments.push(text);
+    else if (axis.kind === 'rest') segments.push(...text.split(BOUNDARY_TEXT).slice(1));
+    else if (text === ABSENT) return;
+    else if (axis.kind === 'query') query.push(`${encodeURIComponent(axis.name)}=${encodeURIComponent(text)}`);
+    else headers[headerOf(axis)] = text;
+  });
+  return { method, target: pathOf(segments) + (query.length > 0 ? `?${query.join('&')}` : ''), headers };
+}
+
+function headerOf(axis: Axis): string {
+  switch (axis.kind) {
+    case 'host':
+      return 'Host';
+    case 'takes':
+      return 'Content-Type';
+    case 'returns':
+      return 'Accept';
+    case 'header':
+      return axis.name;
+    default:
+      return 'Version';
+  }
+}

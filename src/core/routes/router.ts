@@ -1,0 +1,45 @@
+/** A table made ready for questions: its shapes in a tree, its facts turned into readings. */
+import { compiler, type Reading } from '../paths/compile.ts';
+import { literalText, type Pattern, type Shape } from '../paths/pattern.ts';
+import type { Facts } from './facts.ts';
+import type { Route, RouteTable } from './route.ts';
+import { emptyTree, insert, type Leaf, type Tree } from './tree.ts';
+
+export interface Router {
+  readonly table: RouteTable;
+  readonly facts: Facts;
+  readonly tree: Tree;
+  /** The shapes of a route under this router's facts, a trailing slash that may be there or not among them. */
+  readonly leavesOf: (route: Route) => readonly Leaf[];
+}
+
+/** Builds the index. O(total segments). Throws `LimitReached` where a type is too large. */
+export function buildRouter(table: RouteTable): Router {
+  const { facts } = table;
+  const eitherCase = facts.letterCase === 'either';
+  const tree = emptyTree(compiler(readingOf(facts)), eitherCase);
+  const leaves: Leaf[][] = table.routes.map((route) => shapesUnder(route.pattern, facts).map((shape) => ({ route, shape })));
+  for (const leaf of leaves.flat()) insert(tree, leaf);
+  return { table, facts, tree, leavesOf: (route) => leaves[route.index] as readonly Leaf[] };
+}
+
+export function readingOf(facts: Facts): Reading {
+  return {
+    eitherCase: facts.letterCase === 'either',
+    emptyValue: facts.emptyValue === 'accepted',
+    longest: facts.longestValue,
+    typesMatch: facts.types !== 'after-match',
+  };
+}
+
+/** With `either`, each shape once with and once without a slash at its end; with `may-add`, only those without. */
+export function shapesUnder(pattern: Pattern, facts: Facts): readonly Shape[] {
+  if (facts.trailingSlash !== 'either' && facts.trailingSlash !== 'may-add') return pattern.shapes;
+  return pattern.shapes.flatMap((shape) => {
+    const last = shape[shape.length - 1];
+    if (last === undefined || last.kind === 'span' || (shape.length === 1 && literalText(last) === '')) return [shape];
+    const slashed = literalText(last) === '';
+    if (slashed) return facts.trailingSlash === 'either' ? [shape, shape.slice(0, -1)] : [shape];
+    return [shape, [...shape, { kind: 'segment', parts: [] }]];
+  });
+}

@@ -1,0 +1,84 @@
+/** Which text of a path goes to which parameter. */
+import { BOUNDARY_TEXT } from '../language/charset.ts';
+import { holds, type Language } from '../language/language.ts';
+import type { Compiler } from '../paths/compile.ts';
+import type { Part, Piece, Shape } from '../paths/pattern.ts';
+
+export interface Value {
+  readonly text: string;
+  /** The written type, or `path` for a tail. */
+  readonly type: string;
+}
+
+/**
+ * The values of a shape's parameters for a path that it matches, given as decoded segments. Where several parameters
+ * share a segment, each takes the shortest text (or the longest) that still lets the rest match, from left to right.
+ */
+export function splitPath(
+  shape: Shape,
+  segments: readonly string[],
+  compiler: Compiler,
+  longest: boolean,
+): ReadonlyMap<string, Value> {
+  const values = new Map<string, Value>();
+  let at = 0;
+  for (const piece of shape) {
+    if (piece.kind === 'span') {
+      const behind = shape.length - shape.indexOf(piece) - 1;
+      const end = segments.length - behind;
+      splitSpan(piece, segments.slice(at, end), compiler, longest, values);
+      at = end;
+    } else {
+      splitText(piece.parts, segments[at] as string, compiler, longest, values);
+      at += 1;
+    }
+  }
+  return values;
+}
+
+function splitSpan(
+  piece: Piece,
+  segments: readonly string[],
+  compiler: Compiler,
+  longest: boolean,
+  values: Map<string, Value>,
+): void {
+  const only = piece.parts.length === 1 ? piece.parts[0] : undefined;
+  if (only?.kind === 'tail') values.set(only.name, { text: segments.join('/'), type: 'path' });
+  else splitText(piece.parts, segments.join(BOUNDARY_TEXT), compiler, longest, values);
+}
+
+function splitText(parts: readonly Part[], text: string, compiler: Compiler, longest: boolean, values: Map<string, Value>): void {
+  const dead = new Set<string>();
+  const go = (part: number, from: number): boolean => {
+    if (part === parts.length) return from === text.length;
+    const key = `${part},${from}`;
+    if (dead.has(key)) return false;
+    const current = parts[part] as Part;
+    for (const end of endsOf(current, text, from, part === parts.length - 1, longest)) {
+      if (!accepts(current, text.slice(from, end), compiler)) continue;
+      if (!go(part + 1, end)) continue;
+      if (current.kind === 'parameter') values.set(current.name, { text: text.slice(from, end), type: current.type.name });
+      if (current.kind === 'tail')
+        values.set(current.name, { text: text.slice(from, end).replaceAll(BOUNDARY_TEXT, '/'), type: 'path' });
+      return true;
+    }
+    dead.add(key);
+    return false;
+  };
+  go(0, 0);
+}
+
+/** Where a part may end, in the order in which the ends are tried. */
+function endsOf(part: Part, text: string, from: number, last: boolean, longest: boolean): readonly number[] {
+  if (part.kind === 'literal') return [from + part.text.length];
+  if (last) return [text.length];
+  const ends = Array.from({ length: text.length - from + 1 }, (_, i) => from + i);
+  return longest ? ends.reverse() : ends;
+}
+
+function accepts(part: Part, text: string, compiler: Compiler): boolean {
+  if (part.kind === 'literal') return text.toLowerCase() === part.text.toLowerCase();
+  if (part.kind === 'parameter') return holds(compiler.value(part.type) as Language, text);
+  return true;
+}

@@ -1,0 +1,49 @@
+/** A request's target: its path as decoded segments, and its query (RFC 3986, 3.3 and 3.4; RFC 9112, 3.2). */
+
+export type Target =
+  | {
+      readonly ok: true;
+      readonly segments: readonly string[];
+      readonly path: string;
+      readonly query: string | undefined;
+      readonly host: string | undefined;
+    }
+  | { readonly ok: false; readonly why: string };
+
+/**
+ * Reads a target in origin form (`/locks/7?state=open`) or absolute form (`https://desk.example/locks/7`). A fragment is
+ * dropped, as every client does. `why` says which part can't be read. Linear.
+ */
+export function parseTarget(text: string): Target {
+  const absolute = /^https?:\/\/([^/?#]*)([^#]*)/iu.exec(text);
+  const rest = absolute === null ? (text.split('#', 1)[0] as string) : absolute[2] || '/';
+  const at = rest.indexOf('?');
+  const path = at < 0 ? rest : rest.slice(0, at) || '/';
+  if (!path.startsWith('/')) return { ok: false, why: `a target starts with a slash, and "${text}" does not` };
+  const segments: string[] = [];
+  for (const raw of path.slice(1).split('/')) {
+    const segment = decodeSegment(raw);
+    if (segment === undefined) return { ok: false, why: `"${raw}" is malformed percent-encoding` };
+    segments.push(segment);
+  }
+  return { ok: true, segments, path, query: at < 0 ? undefined : rest.slice(at + 1), host: absolute?.[1]?.toLowerCase() };
+}
+
+function decodeSegment(raw: string): string | undefined {
+  if (!raw.includes('%')) return raw;
+  try {
+    return decodeURIComponent(raw);
+  } catch {
+    return undefined;
+  }
+}
+
+/** The path of decoded segments, with what a path can't hold as it is percent-encoded. */
+export function pathOf(segments: readonly string[]): string {
+  return segments.map((s) => `/${encodeSegment(s)}`).join('');
+}
+
+/** Percent-encodes all but the characters of a segment (RFC 3986, `pchar`). */
+function encodeSegment(text: string): string {
+  return encodeURIComponent(text).replace(/%(?:40|3A|24|26|2B|2C|3B|3D)/gu, (code) => decodeURIComponent(code));
+}

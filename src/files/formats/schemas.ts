@@ -1,0 +1,16 @@
+/** The JSON Schemas of our formats, made from what describes them. */
+import { z } from 'zod';
+import { routeTable } from './route-table.ts';
+import { settings } from './settings.ts';
+
+/** By file name. What a transform makes of a value is left out: a schema describes what stands in the file. */
+export function jsonSchemas(): Readonly<Record<string, object>> {
+  const make = (schema: z.ZodType, title: string): object => ({
+    ...z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }),
+    title,
+  });
+  return {
+    'route-table.schema.json': make(routeTable, 'Elm Gate route table'),
+    'settings.schema.json': make(settings, 'Elm Gate settings'),
+  };
+}

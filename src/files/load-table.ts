@@ -1,0 +1,119 @@
+/** A route table with everything it includes, as routes. */
+import { dirname, join } from 'node:path';
+import type { Style } from '../core/paths/pattern.ts';
+import { amongType, type NamedTypes, type ParameterType, regexType } from '../core/paths/types.ts';
+import { below } from '../core/place.ts';
+import { type Entry, expand, type IncludeEntry } from '../core/routes/expand.ts';
+import { factsFrom } from '../core/routes/facts.ts';
+import type { Flaw, RouteTable } from '../core/routes/route.ts';
+import { type RouteTableFile, routeTable } from './formats/route-table.ts';
+import { InputFailure, type Problem } from './problem.ts';
+import { locate, type Source } from './source.ts';
+import type { Sources } from './sources.ts';
+import { validate } from './validate.ts';
+
+/** Reads a table and its includes. Fails with all problems of a file; a cycle of includes is one. */
+export function loadTable(file: string, sources: Sources, mount = '/'): RouteTable {
+  const source = sources.load(file);
+  const parsed = validate(source, routeTable as never) as RouteTableFile;
+  const style = parsed.style ?? 'brace';
+  const types = namedTypes(source, parsed);
+  const entries = withIncludes(parsed.routes as Entry[], { file, trail: [file], sources });
+  const { routes, flaws } = expand(entries, style, types, { file, pointer: '' }, mount);
+  return {
+    service: parsed.service ?? serviceName(file),
+    style,
+    facts: factsFrom(parsed.router ?? {}),
+    types,
+    routes,
+    flaws: [...flaws, ...(parsed.sharedNames ? [] : twiceNamed(routes))],
+    place: { file, pointer: '' },
+  };
+}
+
+interface Reading {
+  readonly file: string;
+  /** The files that led here, for the error that tells of a cycle. */
+  readonly trail: readonly string[];
+  readonly sources: Sources;
+}
+
+function withIncludes(entries: readonly Entry[], reading: Reading, pointer = '/routes'): Entry[] {
+  return entries.map((entry, i) => {
+    const at = below(pointer, i);
+    if (typeof entry === 'string') return entry;
+    if ('include' in entry) return { ...entry, loaded: included(entry, at, reading) };
+    if ('within' in entry) return { ...entry, routes: withIncludes(entry.routes, reading, below(at, 'routes')) };
+    if ('below' in entry && entry.below !== undefined)
+      return { ...entry, below: withIncludes(entry.below, reading, below(at, 'below')) };
+    return entry;
+  });
+}
+
+function included(entry: IncludeEntry, at: string, { file, trail, sources }: Reading): NonNullable<IncludeEntry['loaded']> {
+  const target = join(dirname(file), entry.include);
+  const problem = (message: string): never => {
+    const position = locate(sources.load(file), [at]).get(at);
+    throw new InputFailure([{ file, ...position, message }]);
+  };
+  if (trail.includes(target))
+    problem(`the tables include each other in a circle: ${[...trail, target].join(' -> ')}; take one of the includes out`);
+  if (!sources.exists(target)) problem(`includes ${entry.include}, and there is no file ${target}; check the name`);
+  const source = sources.load(target);
+  const parsed = validate(source, routeTable as never) as RouteTableFile;
+  const style: Style = parsed.style ?? 'brace';
+  const next = { file: target, trail: [...trail, target], sources };
+  return { file: target, style, types: namedTypes(source, parsed), entries: withIncludes(parsed.routes as Entry[], next) };
+}
+
+/** The types that a table names itself; a regular expression that can't be used is a problem of the file. */
+function namedTypes(source: Source, parsed: RouteTableFile): NamedTypes {
+  const types = new Map<string, ParameterType>();
+  const problems: { pointer: string; message: string }[] = [];
+  for (const [name, definition] of Object.entries(parsed.types ?? {})) {
+    if ('among' in definition) {
+      types.set(name, amongType(name, definition.among));
+      continue;
+    }
+    const result = regexType(name, definition.pattern, definition.example === undefined ? [] : [definition.example]);
+    if (result.ok) types.set(name, result.type);
+    else problems.push({ pointer: below('/types', name), message: `the type "${name}" can't be used: ${result.message}` });
+  }
+  if (problems.length > 0) {
+    const places = locate(
+      source,
+      problems.map((p) => p.pointer),
+    );
+    throw new InputFailure(problems.map((p): Problem => ({ file: source.file, ...places.get(p.pointer), message: p.message })));
+  }
+  return types;
+}
+
+/** Names that two routes share; those that a resource expands to are told apart by their step. */
+function twiceNamed(routes: RouteTable['routes']): Flaw[] {
+  const first = new Map<string, RouteTable['routes'][number]>();
+  return routes.flatMap((route): Flaw[] => {
+    if (route.name === undefined) return [];
+    const known = first.get(route.name);
+    if (known === undefined) {
+      first.set(route.name, route);
+      return [];
+    }
+    const title = `${route.methods.join('|')} ${route.path}`;
+    const error = { message: `the route name "${route.name}" is taken`, start: 0, end: route.path.length };
+    return [
+      {
+        kind: 'twice-named',
+        route: title,
+        pattern: route.path,
+        error,
+        place: route.place,
+        other: { what: `${known.methods.join('|')} ${known.path}`, place: known.place },
+      },
+    ];
+  });
+}
+
+function serviceName(file: string): string {
+  return file.replace(/^.*\//u, '').replace(/\.(?:routes\.)?(?:ya?ml|json)$/u, '');
+}

@@ -1,0 +1,45 @@
+/** Reads a file as text, or says in a sentence why it can't be. */
+import { readFileSync, statSync } from 'node:fs';
+import { fail } from './problem.ts';
+
+/** The largest file that is read. */
+export const MAX_BYTES = 32 * 1024 * 1024;
+
+/** The text of a file, a byte order mark taken off. Fails on folders, missing files, invalid UTF-8 and files over `MAX_BYTES`. */
+export function readText(file: string, path: string): string {
+  const stat = statSync(path, { throwIfNoEntry: false });
+  if (stat === undefined)
+    fail(file, 'there is no such file; check the name, or leave the option out to use what the folder holds');
+  if (stat.isDirectory()) fail(file, 'this is a folder, and a file was expected; name the file in it');
+  if (stat.size > MAX_BYTES)
+    fail(file, `the file has ${megabytes(stat.size)}, and ${megabytes(MAX_BYTES)} is the most that is read; split it up`);
+  const bytes = readBytes(file, path);
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    const { line, column } = firstInvalid(bytes);
+    return fail(file, 'this is not UTF-8 text; save the file as UTF-8', line, column);
+  }
+}
+
+function readBytes(file: string, path: string): Buffer {
+  try {
+    return readFileSync(path);
+  } catch (error) {
+    return fail(
+      file,
+      `the file can't be read (${(error as NodeJS.ErrnoException).code ?? 'unknown cause'}); check its permissions`,
+    );
+  }
+}
+
+function megabytes(bytes: number): string {
+  return `${Math.round(bytes / 1024 / 1024)} MB`;
+}
+
+/** Where decoding fails first: lines are counted up to the byte whose replacement shows up. */
+function firstInvalid(bytes: Buffer): { line: number; column: number } {
+  const before = bytes.toString('utf8').split('\ufffd', 1)[0] as string;
+  const lines = before.split('\n');
+  return { line: lines.length, column: (lines[lines.length - 1] as string).length + 1 };
+}

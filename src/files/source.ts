@@ -1,0 +1,204 @@
+/** A file's text, its value, and the way back from a value to its line and column. */
+import { constructFromEvents, EVENT_ID, type Event, getScalarValue, parseEvents, YAMLException } from 'js-yaml';
+import { pointerKeys } from '../core/place.ts';
+import { InputFailure } from './problem.ts';
+
+/** How deep collections may nest. */
+export const MAX_DEPTH = 200;
+/** How many values a file may hold once its aliases are written out. */
+export const MAX_VALUES = 5_000_000;
+
+export interface Source {
+  readonly file: string;
+  readonly text: string;
+  readonly value: unknown;
+}
+
+export interface Position {
+  readonly line: number;
+  readonly column: number;
+}
+
+/** Parses YAML or JSON; JSON by its own parser where the text starts like it. Fails with the place of the first error. */
+export function parseSource(file: string, text: string): Source {
+  if (text.trim() === '')
+    throw new InputFailure([{ file, line: 1, column: 1, message: 'the file is empty; expected YAML or JSON' }]);
+  const json = /^\s*[{[]/u.test(text) ? parseJson(file, text) : undefined;
+  return { file, text, value: json === undefined ? parseYaml(file, text) : json };
+}
+
+/** The value of JSON text; undefined where it is not JSON, but may be YAML in flow style. */
+function parseJson(file: string, text: string): unknown {
+  try {
+    const value: unknown = JSON.parse(text);
+    if (bracketDepth(text) > MAX_DEPTH) tooLarge(file, `nests deeper than ${MAX_DEPTH} levels`);
+    return value;
+  } catch (error) {
+    if (error instanceof InputFailure) throw error;
+    return undefined;
+  }
+}
+
+/** How deep valid JSON nests. Linear, without recursion. */
+function bracketDepth(text: string): number {
+  let depth = 0;
+  let deepest = 0;
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    if (code === 0x22) {
+      i = text.indexOf('"', i + 1);
+      while (backslashesBefore(text, i) % 2 === 1) i = text.indexOf('"', i + 1);
+    } else if (code === 0x7b || code === 0x5b) {
+      depth += 1;
+      if (depth > deepest) deepest = depth;
+    } else if (code === 0x7d || code === 0x5d) depth -= 1;
+  }
+  return deepest;
+}
+
+function backslashesBefore(text: string, at: number): number {
+  let n = 0;
+  while (text.charCodeAt(at - 1 - n) === 0x5c) n += 1;
+  return n;
+}
+
+function parseYaml(file: string, text: string): unknown {
+  try {
+    const events = parseEvents(text, { filename: file, maxDepth: MAX_DEPTH });
+    const documents = constructFromEvents(events, { source: text, filename: file });
+    if (documents.length > 1)
+      throw new InputFailure([
+        { file, message: `the file holds ${documents.length} YAML documents, and one was expected; split it up` },
+      ]);
+    if (events.some((e) => e.type === EVENT_ID.ALIAS)) guardSize(file, documents[0]);
+    return documents[0];
+  } catch (error) {
+    if (!(error instanceof YAMLException)) throw error;
+    const message = `this is not YAML or JSON: ${error.reason.replace(/\s*\(\d+\)$/u, '')}; mend it there`;
+    throw new InputFailure([{ file, line: (error.mark?.line ?? 0) + 1, column: (error.mark?.column ?? 0) + 1, message }]);
+  }
+}
+
+/** Aliases share values, so a small file can stand for a huge one; such a file is refused before anything walks it. */
+function guardSize(file: string, value: unknown): void {
+  const sizes = new Map<object, number>();
+  const size = (v: unknown): number => {
+    if (typeof v !== 'object' || v === null) return 1;
+    const known = sizes.get(v);
+    if (known !== undefined) return known;
+    // An alias to one of its own ancestors never ends.
+    sizes.set(v, Number.POSITIVE_INFINITY);
+    const total = Object.values(v).reduce<number>((sum, item) => sum + size(item), 1);
+    if (total > MAX_VALUES) tooLarge(file, `stands for more than ${MAX_VALUES} values once its aliases are written out`);
+    sizes.set(v, total);
+    return total;
+  };
+  size(value);
+}
+
+function tooLarge(file: string, what: string): never {
+  throw new InputFailure([{ file, message: `the file ${what}, which is the limit; make it smaller` }]);
+}
+
+interface Wanted {
+  readonly pointers: string[];
+  readonly children: Map<string, Wanted>;
+}
+
+/**
+ * The positions of many pointers, found in one pass over the text: of a member its key, of an item its first character.
+ * A pointer that leads nowhere (through an alias, say) gets the position of its nearest ancestor.
+ */
+export function locate(source: Source, pointers: Iterable<string>): ReadonlyMap<string, Position> {
+  const root: Wanted = { pointers: [], children: new Map() };
+  const all = [...new Set(pointers)];
+  for (const pointer of all) wantedAt(root, pointerKeys(pointer)).pointers.push(pointer);
+  const offsets = new Map<string, number>();
+  try {
+    const events = parseEvents(source.text, { maxDepth: MAX_DEPTH + 50 });
+    seek(source.text, events, root, offsets);
+  } catch (error) {
+    if (!(error instanceof YAMLException)) throw error;
+  }
+  const starts = lineStarts(source.text);
+  return new Map(all.map((p) => [p, positionOf(source.text, starts, offsets.get(p) ?? 0)]));
+}
+
+function wantedAt(root: Wanted, keys: readonly string[]): Wanted {
+  let at = root;
+  for (const key of keys) {
+    const next = at.children.get(key) ?? { pointers: [], children: new Map() };
+    at.children.set(key, next);
+    at = next;
+  }
+  return at;
+}
+
+function seek(text: string, events: readonly Event[], root: Wanted, offsets: Map<string, number>): void {
+  /** Visits the node at `i`, notes what is wanted of it, and returns the index behind it. */
+  const node = (i: number, wanted: Wanted | undefined, at: number): number => {
+    const event = events[i] as Event;
+    if (wanted !== undefined) noteAll(wanted, at, offsets);
+    if (event.type === EVENT_ID.SEQUENCE) return items(i + 1, wanted);
+    if (event.type === EVENT_ID.MAPPING) return members(i + 1, wanted);
+    return i + 1;
+  };
+  const items = (from: number, wanted: Wanted | undefined): number => {
+    let i = from;
+    for (let n = 0; (events[i] as Event).type !== EVENT_ID.POP; n++) {
+      i = node(i, wanted?.children.get(String(n)), startOf(events[i] as Event));
+    }
+    return i + 1;
+  };
+  const members = (from: number, wanted: Wanted | undefined): number => {
+    let i = from;
+    while ((events[i] as Event).type !== EVENT_ID.POP) {
+      const key = events[i] as Event;
+      const name = wanted !== undefined && key.type === EVENT_ID.SCALAR ? getScalarValue(text, key) : undefined;
+      i = node(i, undefined, 0);
+      i = node(i, name === undefined ? undefined : wanted?.children.get(name), startOf(key));
+    }
+    return i + 1;
+  };
+  const first = events.findIndex((e) => e.type !== EVENT_ID.DOCUMENT);
+  if (first >= 0) node(first, root, startOf(events[first] as Event));
+}
+
+/** Everything below starts at this place too, until something nearer is found. */
+function noteAll(wanted: Wanted, at: number, offsets: Map<string, number>): void {
+  for (const pointer of wanted.pointers) offsets.set(pointer, at);
+  for (const child of wanted.children.values()) noteAll(child, at, offsets);
+}
+
+function startOf(event: Event): number {
+  switch (event.type) {
+    case EVENT_ID.SCALAR: {
+      const quoted = event.style === 2 || event.style === 3;
+      return Math.max(0, quoted ? event.valueStart - 1 : event.valueStart);
+    }
+    case EVENT_ID.ALIAS:
+      return event.anchorStart - 1;
+    case EVENT_ID.SEQUENCE:
+    case EVENT_ID.MAPPING:
+      return event.start;
+    default:
+      return 0;
+  }
+}
+
+function lineStarts(text: string): readonly number[] {
+  const starts = [0];
+  for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) starts.push(at + 1);
+  return starts;
+}
+
+function positionOf(text: string, starts: readonly number[], offset: number): Position {
+  let low = 0;
+  let high = starts.length - 1;
+  while (low < high) {
+    const mid = Math.ceil((low + high) / 2);
+    if ((starts[mid] as number) <= offset) low = mid;
+    else high = mid - 1;
+  }
+  return { line: low + 1, column: [...text.slice(starts[low] as number, offset)].length + 1 };
+}

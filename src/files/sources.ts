@@ -1,0 +1,39 @@
+/** The files of one run, each read and parsed once. */
+import { existsSync } from 'node:fs';
+import { resolve } from 'node:path';
+import type { Place } from '../core/place.ts';
+import { readText } from './read.ts';
+import { locate, type Position, parseSource, type Source } from './source.ts';
+
+export interface Sources {
+  /** A file's source, by its name relative to the working folder. Fails with a problem. */
+  readonly load: (file: string) => Source;
+  readonly exists: (file: string) => boolean;
+  /** Line and column of many places at once, one pass for each file. */
+  readonly positions: (places: Iterable<Place>) => (place: Place) => Position | undefined;
+}
+
+/** Files are named relative to `cwd`. */
+export function openSources(cwd: string): Sources {
+  const loaded = new Map<string, Source>();
+  const load = (file: string): Source => {
+    const known = loaded.get(file) ?? parseSource(file, readText(file, resolve(cwd, file)));
+    loaded.set(file, known);
+    return known;
+  };
+  return {
+    load,
+    exists: (file) => existsSync(resolve(cwd, file)),
+    positions: (places) => {
+      const byFile = new Map<string, Set<string>>();
+      for (const { file, pointer } of places) byFile.set(file, (byFile.get(file) ?? new Set()).add(pointer));
+      const found = new Map(
+        [...byFile].map(([file, pointers]) => [
+          file,
+          loaded.has(file) ? locate(load(file), pointers) : new Map<string, Position>(),
+        ]),
+      );
+      return ({ file, pointer }) => found.get(file)?.get(pointer);
+    },
+  };
+}

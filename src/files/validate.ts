@@ -1,0 +1,162 @@
+/** Holds a parsed file against its format: every error at once, each with its place and the nearest known name. */
+import type { z } from 'zod';
+import { below } from '../core/place.ts';
+import { suggest } from '../core/suggest.ts';
+import { ENTRY_KEYS } from './formats/route-table.ts';
+import { InputFailure } from './problem.ts';
+import { locate, type Source } from './source.ts';
+
+type Issue = z.core.$ZodIssue;
+
+interface Flat {
+  readonly pointer: string;
+  readonly message: string;
+}
+
+/** The value of a file as its format has it. Fails with all problems of the file. */
+export function validate<T>(source: Source, schema: z.ZodType<T>): T {
+  const result = schema.safeParse(source.value);
+  if (result.success) return result.data;
+  const flat = result.error.issues.flatMap((issue) => flatten(issue, '', source.value, schema));
+  const unique = [...new Map(flat.map((f) => [`${f.pointer} ${f.message}`, f])).values()];
+  const places = locate(
+    source,
+    unique.map((f) => f.pointer),
+  );
+  throw new InputFailure(
+    unique
+      .map(({ pointer, message }) => ({ file: source.file, ...places.get(pointer), message }))
+      .sort((a, b) => (a.line ?? 0) - (b.line ?? 0) || (a.column ?? 0) - (b.column ?? 0)),
+  );
+}
+
+/** An issue with those of the union member that was meant, as plain sentences. */
+function flatten(issue: Issue, base: string, root: unknown, schema: z.ZodType): readonly Flat[] {
+  const pointer = below(base, ...(issue.path as (string | number)[]));
+  const value = valueAt(root, pointer);
+  if (issue.code === 'invalid_union') {
+    const meant = memberMeant(issue.errors as Issue[][], value);
+    if (meant !== undefined) return meant.flatMap((inner) => flatten(inner, pointer, root, schema));
+    return [{ pointer, message: `${found(value)}, expected ${expectedOf(issue.errors as Issue[][])}` }];
+  }
+  if (issue.code === 'unrecognized_keys') {
+    return issue.keys.map((key) => ({ pointer: below(pointer, key), message: unknownKey(key, knownKeys(schema, value)) }));
+  }
+  return [{ pointer, message: sentence(issue, value) }];
+}
+
+/** Which member of a union somebody meant: the entry that the keys tell, or the one whose type fits at the top. */
+function memberMeant(members: readonly (readonly Issue[])[], value: unknown): readonly Issue[] | undefined {
+  const fitting = members.filter((issues) => !issues.some((i) => i.path.length === 0 && i.code === 'invalid_type'));
+  if (fitting.length <= 1) return fitting[0];
+  if (typeof value !== 'object' || value === null) return undefined;
+  const key = ENTRY_KEYS.find((k) => k in value);
+  const missing = (issues: readonly Issue[]): boolean =>
+    issues.some((i) => i.path.length === 1 && i.path[0] === key && i.code === 'invalid_type');
+  const owns = (issues: readonly Issue[]): boolean =>
+    !issues.some((i) => i.code === 'unrecognized_keys' && i.path.length === 0 && key !== undefined && i.keys.includes(key));
+  return fitting.filter((issues) => key !== undefined && owns(issues) && !missing(issues)).sort((a, b) => a.length - b.length)[0];
+}
+
+function expectedOf(members: readonly (readonly Issue[])[]): string {
+  const tops = members
+    .flatMap((m) => m.filter((i) => i.path.length === 0))
+    .flatMap((i) => {
+      if (i.code === 'invalid_type') return i.expected === 'object' ? ['a mapping'] : [`a ${i.expected}`];
+      return i.code === 'invalid_value' ? i.values.map((v) => JSON.stringify(v)) : [];
+    });
+  const names = [...new Set(tops)];
+  if (names.includes('a mapping')) return `METHOD /path -> handler, or a mapping with one of the keys ${ENTRY_KEYS.join(', ')}`;
+  return names.join(' or ') || 'something else';
+}
+
+function sentence(issue: Issue, value: unknown): string {
+  switch (issue.code) {
+    case 'invalid_type':
+      if (value === undefined)
+        return `the key "${String(issue.path[issue.path.length - 1] ?? '')}" is missing; expected a ${issue.expected} there`;
+      return `${found(value)}, expected ${article(issue.expected)}`;
+    case 'invalid_value': {
+      const near = typeof value === 'string' ? suggest(value, issue.values.map(String)) : undefined;
+      const wanted = issue.values.map((v) => (typeof v === 'string' ? v : JSON.stringify(v))).join(', ');
+      return `${found(value)}, expected ${issue.values.length > 1 ? 'one of ' : ''}${wanted}${near === undefined ? '' : `; did you mean "${near}"?`}`;
+    }
+    case 'invalid_format':
+      return `${found(value)}, ${issue.message.startsWith('expected') ? issue.message : `expected a valid ${issue.format}`}`;
+    case 'too_small':
+      return `${found(value)}, expected at least ${issue.minimum}${issue.origin === 'array' ? ' entries' : issue.origin === 'string' ? ' character' : ''}`;
+    default:
+      return `${found(value)}: ${issue.message.toLowerCase()}`;
+  }
+}
+
+function article(expected: string): string {
+  const names: Readonly<Record<string, string>> = {
+    object: 'a mapping',
+    record: 'a mapping',
+    array: 'a list',
+    string: 'text',
+    boolean: 'true or false',
+    int: 'a whole number',
+  };
+  return names[expected] ?? `a ${expected}`;
+}
+
+function found(value: unknown): string {
+  if (value === undefined || value === null) return 'found nothing';
+  if (Array.isArray(value)) return 'found a list';
+  if (typeof value === 'object') return 'found a mapping';
+  const shown = JSON.stringify(value);
+  return `found ${shown.length > 60 ? `${shown.slice(0, 57)}...` : shown}`;
+}
+
+function unknownKey(key: string, known: readonly string[]): string {
+  const near = suggest(key, known);
+  return `unknown key "${key}"${near === undefined ? `; known here are ${known.join(', ')}` : `; did you mean "${near}"?`}`;
+}
+
+/** The keys of every object in the schema that owns most of the keys found. */
+function knownKeys(schema: z.ZodType, value: unknown): readonly string[] {
+  const present = Object.keys((value ?? {}) as object);
+  let best: readonly string[] = [];
+  let score = -1;
+  for (const shape of shapesIn(schema)) {
+    const hits =
+      present.filter((k) => shape.includes(k)).length + (ENTRY_KEYS.some((k) => present.includes(k) && shape[0] === k) ? 10 : 0);
+    if (hits > score) {
+      score = hits;
+      best = shape;
+    }
+  }
+  return best;
+}
+
+function shapesIn(schema: z.ZodType): (readonly string[])[] {
+  const out: (readonly string[])[] = [];
+  const seen = new Set<unknown>();
+  const visit = (node: unknown): void => {
+    if (typeof node !== 'object' || node === null || seen.has(node)) return;
+    seen.add(node);
+    const def = (node as { def?: Record<string, unknown> }).def;
+    if (def === undefined) return;
+    if (def.type === 'object') {
+      const shape = def.shape as Record<string, unknown>;
+      out.push(Object.keys(shape));
+      Object.values(shape).forEach(visit);
+    }
+    if (def.type === 'lazy') visit((def.getter as () => unknown)());
+    for (const key of ['innerType', 'element', 'valueType', 'in']) visit(def[key]);
+    for (const option of (def.options as unknown[]) ?? []) visit(option);
+  };
+  visit(schema);
+  return out;
+}
+
+function valueAt(root: unknown, pointer: string): unknown {
+  let at = root;
+  for (const key of pointer.split('/').slice(1)) {
+    if (typeof at !== 'object' || at === null) return undefined;
+    at = (at as Record<string, unknown>)[key.replaceAll('~1', '/').replaceAll('~0', '~')];
+  }
+  return at;
+}

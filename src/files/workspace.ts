@@ -1,0 +1,151 @@
+/** From flags, settings or what a folder holds to services that can be asked. */
+
+import type { Service } from '../core/checks/context.ts';
+import type { Level } from '../core/checks/finding.ts';
+import type { Levels } from '../core/checks/index.ts';
+import { tableFromContract } from '../core/contract/as-table.ts';
+import type { Contract } from '../core/contract/model.ts';
+import { readContract } from '../core/contract/read.ts';
+import { discover, findSettings, type ServiceFiles } from './discover.ts';
+import { type Settings, settings as settingsFormat } from './formats/settings.ts';
+import { loadTable } from './load-table.ts';
+import { InputFailure } from './problem.ts';
+import { openSources, type Sources } from './sources.ts';
+import { validate } from './validate.ts';
+
+export interface Inputs {
+  readonly cwd: string;
+  readonly config?: string | undefined;
+  readonly routes?: string | undefined;
+  readonly documents?: readonly string[] | undefined;
+}
+
+export interface Workspace {
+  readonly sources: Sources;
+  readonly services: readonly LoadedService[];
+  readonly levels: Levels;
+  readonly failOn: Level;
+  /** Where the services came from, in words; undefined when flags or settings named them. */
+  readonly discovered: string | undefined;
+}
+
+export interface LoadedService extends Service {
+  readonly files: ServiceFiles;
+  /** The table was made from the document. */
+  readonly tableIsDocument: boolean;
+  /** What was not checked, and why. */
+  readonly unchecked: readonly string[];
+}
+
+/** Loads everything a run needs. Fails with all problems of all files. */
+export function openWorkspace(inputs: Inputs): Workspace {
+  const sources = openSources(inputs.cwd);
+  const settingsFile = inputs.config ?? findSettings(sources);
+  const settings = settingsFile === undefined ? undefined : (validate(sources.load(settingsFile), settingsFormat) as Settings);
+  const { files, discovered } = serviceFiles(inputs, settings, sources);
+  return {
+    sources,
+    services: loadAll(files, sources),
+    levels: settings?.levels ?? {},
+    failOn: settings?.failOn ?? 'error',
+    discovered,
+  };
+}
+
+function serviceFiles(
+  inputs: Inputs,
+  settings: Settings | undefined,
+  sources: Sources,
+): { files: readonly ServiceFiles[]; discovered: string | undefined } {
+  if (inputs.routes !== undefined || (inputs.documents ?? []).length > 0) {
+    return {
+      files: [{ name: undefined, routes: inputs.routes, documents: inputs.documents ?? [], mount: '/' }],
+      discovered: undefined,
+    };
+  }
+  if (settings?.services !== undefined) {
+    const files = settings.services.map(
+      (s): ServiceFiles => ({
+        name: s.name,
+        routes: s.routes,
+        documents: typeof s.document === 'string' ? [s.document] : (s.document ?? []),
+        mount: s.mount ?? '/',
+      }),
+    );
+    return { files, discovered: undefined };
+  }
+  const files = discover(inputs.cwd, sources);
+  if (files.length === 0) {
+    throw new InputFailure([
+      {
+        file: '',
+        message:
+          'nothing to read here: expected a route table (*.routes.yaml) or an OpenAPI document (*.openapi.yaml) in this folder; name one with --routes or --document, or run "elm-gate demo" to see an example',
+      },
+    ]);
+  }
+  const names = files.flatMap((f) => [f.routes, ...f.documents]).filter((f) => f !== undefined);
+  return { files, discovered: `Found ${names.join(', ')} in this folder.` };
+}
+
+/** Loads every service, so that the problems of all files are told at once. */
+function loadAll(files: readonly ServiceFiles[], sources: Sources): readonly LoadedService[] {
+  const failures: InputFailure[] = [];
+  const loaded = files.flatMap((f) => {
+    try {
+      return [loadService(f, sources)];
+    } catch (error) {
+      if (!(error instanceof InputFailure)) throw error;
+      failures.push(error);
+      return [];
+    }
+  });
+  if (failures.length > 0) throw new InputFailure(failures.flatMap((f) => f.problems));
+  return loaded;
+}
+
+function loadService(files: ServiceFiles, sources: Sources): LoadedService {
+  const problems: InputFailure[] = [];
+  const attempt = <T>(load: () => T): T | undefined => {
+    try {
+      return load();
+    } catch (error) {
+      if (!(error instanceof InputFailure)) throw error;
+      problems.push(error);
+      return undefined;
+    }
+  };
+  const { routes } = files;
+  const declared = routes === undefined ? undefined : attempt(() => loadTable(routes, sources, files.mount));
+  const contracts = files.documents.flatMap((d) => attempt(() => loadDocument(d, sources)) ?? []);
+  if (problems.length > 0) throw new InputFailure(problems.flatMap((p) => p.problems));
+  const [contract] = contracts;
+  const name = files.name ?? declared?.service ?? contract?.title ?? 'service';
+  const table = declared ?? (contract === undefined ? undefined : tableFromContract(contract, name));
+  const alone = declared === undefined && contract !== undefined;
+  return {
+    name,
+    table,
+    contracts,
+    files,
+    tableIsDocument: alone,
+    unchecked: uncheckedOf(declared !== undefined, contracts.length > 0),
+  };
+}
+
+function loadDocument(file: string, sources: Sources): Contract {
+  const result = readContract(sources.load(file).value, file);
+  if (!result.ok) throw new InputFailure([{ file, line: 1, column: 1, message: result.message }]);
+  return result.contract;
+}
+
+function uncheckedOf(table: boolean, document: boolean): readonly string[] {
+  if (table && document) return [];
+  if (table)
+    return [
+      'Not checked: the routes against an OpenAPI document, because none was named or found (--document FILE, or document: in elm-gate.yaml).',
+    ];
+  return [
+    'Not checked: the document against a route table, because none was named or found (--routes FILE, or routes: in elm-gate.yaml). The document stood in for the table.',
+  ];
+}

@@ -1,0 +1,93 @@
+/** Findings for people: the most serious first, one blank line between them, a last line that counts. */
+import type { RequestWitness } from '../core/checks/finding.ts';
+import { counts, type Located, type Rendered } from './rendered.ts';
+import { count, type Terminal, wrap } from './terminal.ts';
+
+export interface Report {
+  readonly findings: readonly Rendered[];
+  /** What was looked at: "38 routes and 2 documents of passage-desk". */
+  readonly scope: string;
+  readonly unchecked: readonly string[];
+  readonly discovered: string | undefined;
+}
+
+/** The whole report of a check. */
+export function findingsText(report: Report, terminal: Terminal): string {
+  const { paint } = terminal;
+  const blocks = report.findings.map((f) => findingText(f, terminal));
+  const head = report.discovered === undefined ? [] : [paint.dim(wrap(report.discovered, terminal))];
+  const tail = [...report.unchecked.map((u) => paint.dim(wrap(u, terminal))), summaryLine(report, terminal)];
+  return `${[...head, ...blocks, tail.join('\n')].join('\n\n')}\n`;
+}
+
+/** `3 errors, 1 warning in 38 routes …`. */
+export function summaryLine({ findings, scope }: Pick<Report, 'findings' | 'scope'>, { paint }: Terminal): string {
+  const n = counts(findings);
+  const parts = [
+    n.error > 0 ? paint.red(paint.bold(count(n.error, 'error'))) : '',
+    n.warning > 0 ? paint.yellow(paint.bold(count(n.warning, 'warning'))) : '',
+    n.note > 0 ? paint.cyan(count(n.note, 'note')) : '',
+  ].filter((p) => p !== '');
+  return parts.length === 0 ? `${paint.green('Nothing found')} in ${scope}.` : `${parts.join(', ')} in ${scope}.`;
+}
+
+function findingText(f: Rendered, terminal: Terminal): string {
+  const { paint } = terminal;
+  const badge = { error: paint.red(paint.bold('error')), warning: paint.yellow(paint.bold('warning')), note: paint.cyan('note') }[
+    f.level
+  ];
+  const pad = ' '.repeat(INDENT);
+  const first = badge + ' '.repeat(INDENT - f.level.length);
+  const lines = [
+    wrap(paint.bold(f.message), terminal, first, pad),
+    row('at', `${paint.cyan(placeText(f.at))}  ${paint.dim(f.rule)}`, terminal),
+  ];
+  const caret = caretLines(f);
+  lines.push(...caret.map((line) => pad + paint.yellow(line)));
+  for (const r of f.related.slice(0, MOST_RELATED)) {
+    lines.push(row(r.role, `${r.what}  ${paint.cyan(nearPlace(f.at, r))}`, terminal));
+  }
+  if (f.related.length > MOST_RELATED) lines.push(row('', `and ${f.related.length - MOST_RELATED} more`, terminal));
+  if (f.finding.witness?.kind === 'request') lines.push(row('witness', witnessText(f.finding.witness, terminal), terminal));
+  const assumed = (f.finding.restsOn ?? []).filter((r) => r.assumed);
+  if (assumed.length > 0)
+    lines.push(
+      row('assumed', `${assumed.map((r) => `${r.fact}: ${r.value}`).join(', ')} (router: in the table says otherwise)`, terminal),
+    );
+  if (f.advice !== '') lines.push(row('advice', f.advice, terminal));
+  return lines.join('\n');
+}
+
+const INDENT = 9;
+const LABEL = 9;
+const MOST_RELATED = 4;
+
+function row(label: string, text: string, terminal: Terminal): string {
+  const pad = ' '.repeat(INDENT);
+  const shown = label.length > LABEL - 1 ? `${label}: ` : label.padEnd(LABEL);
+  return wrap(text, terminal, pad + terminal.paint.dim(shown), pad + ' '.repeat(LABEL));
+}
+
+/** The pattern with a caret below what is wrong in it. */
+function caretLines(f: Rendered): readonly string[] {
+  const { pattern, start, end } = f.finding.data;
+  if (typeof pattern !== 'string' || typeof start !== 'number' || typeof end !== 'number') return [];
+  return [pattern, ' '.repeat(start) + '^'.repeat(Math.max(1, Math.min(end, pattern.length) - start))];
+}
+
+export function placeText({ file, line, column }: Pick<Located, 'file' | 'line' | 'column'>): string {
+  return line === undefined ? file : `${file}:${line}:${column}`;
+}
+
+/** A place in the same file is shown by its line alone. */
+function nearPlace(at: Located, other: Located): string {
+  return at.file === other.file && other.line !== undefined ? `line ${other.line}` : placeText(other);
+}
+
+/** `GET /locks/closed -> locks.read`, headers in between where they matter. */
+export function witnessText({ request, takenBy, status }: RequestWitness, { paint }: Terminal): string {
+  const headers = Object.entries(request.headers).map(([name, value]) => `${name}: ${value}`);
+  const sent = [`${request.method} ${request.target}`, ...headers].join('  ');
+  const end = takenBy === null ? `answered ${status ?? 'by nobody'}` : `taken by ${takenBy}`;
+  return `${paint.green(sent)} is ${end}`;
+}

@@ -1,0 +1,74 @@
+/** Findings in words: messages and advice filled in, places with line and column. The one place where prose is made. */
+import { createHash } from 'node:crypto';
+import { type Finding, fill, LEVELS, type Rule, type Spot } from '../core/checks/finding.ts';
+import { ruleOf } from '../core/checks/index.ts';
+import type { Place } from '../core/place.ts';
+
+export interface Located {
+  readonly file: string;
+  readonly line: number | undefined;
+  readonly column: number | undefined;
+  readonly pointer: string;
+  readonly what: string;
+}
+
+export interface Rendered {
+  readonly finding: Finding;
+  readonly rule: string;
+  readonly level: Finding['level'];
+  readonly message: string;
+  readonly advice: string;
+  readonly at: Located;
+  readonly related: readonly (Located & { readonly role: string })[];
+  readonly fingerprint: string;
+}
+
+export type Locate = (place: Place) => { readonly line: number; readonly column: number } | undefined;
+
+/** The places that a list of findings needs, so that they can be looked up at once. */
+export function placesOf(findings: readonly Finding[]): readonly Place[] {
+  return findings.flatMap((f) => [f.at.place, ...(f.related ?? []).map((r) => r.place)]);
+}
+
+/** Fills in the words. Findings of one level keep their order within a file; files and rules stay together. */
+export function render(findings: readonly Finding[], locate: Locate): readonly Rendered[] {
+  const seen = new Map<string, number>();
+  return findings.map((finding): Rendered => {
+    const rule = ruleOf(finding.rule) as Rule;
+    const related = (finding.related ?? []).map((r) => ({ role: r.role, ...located(r, locate) }));
+    const base = [
+      finding.rule,
+      finding.service,
+      finding.message,
+      finding.at.place.file,
+      finding.at.what,
+      ...related.map((r) => r.what),
+    ].join('\n');
+    const nth = (seen.get(base) ?? 0) + 1;
+    seen.set(base, nth);
+    return {
+      finding,
+      rule: finding.rule,
+      level: finding.level,
+      message: fill(rule.messages[finding.message] ?? finding.message, finding.data),
+      advice: fill(rule.advice[finding.advice] ?? '', finding.data),
+      at: located(finding.at, locate),
+      related,
+      fingerprint: createHash('sha256').update(`${base}\n${nth}`).digest('hex').slice(0, 16),
+    };
+  });
+}
+
+function located({ place, what }: Spot, locate: Locate): Located {
+  const position = locate(place);
+  return { file: place.file, line: position?.line, column: position?.column, pointer: place.pointer, what };
+}
+
+/** How many findings there are of each level. */
+export function counts(findings: readonly { readonly level: Finding['level'] }[]): Record<Finding['level'], number> {
+  const out = { error: 0, warning: 0, note: 0 };
+  for (const { level } of findings) out[level] += 1;
+  return out;
+}
+
+export { LEVELS };

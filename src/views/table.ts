@@ -1,0 +1,183 @@
+/** The effective route table for people, and as JSON. */
+import CliTable from 'cli-table3';
+import type { Route, RouteTable } from '../core/routes/route.ts';
+import type { Locate } from './rendered.ts';
+import { count, type Terminal, widthOf } from './terminal.ts';
+
+export interface TableView {
+  readonly table: RouteTable;
+  readonly routes: readonly Route[];
+  readonly locate: Locate;
+  /** What the checks say of a route, the gravest level. */
+  readonly mark: (route: Route) => 'error' | 'warning' | 'note' | undefined;
+}
+
+interface Column {
+  readonly title: string;
+  readonly text: (route: Route, view: TableView) => string;
+  /** The narrowest it may be squeezed to; columns without one keep their width. */
+  readonly least?: number;
+}
+
+const COLUMNS: readonly Column[] = [
+  { title: '', text: (r, v) => ({ error: '!', warning: '?', note: '.', none: '' })[v.mark(r) ?? 'none'] },
+  { title: '#', text: (r) => String(r.index + 1) },
+  { title: 'method', text: (r) => r.methods.join('|') },
+  { title: 'path', text: (r) => r.path, least: 44 },
+  { title: 'handler', text: (r) => r.handler, least: 20 },
+  { title: 'name', text: (r) => r.name ?? '', least: 8 },
+  { title: 'version', text: (r) => r.conditions.version?.join(' ') ?? '' },
+  { title: 'takes', text: (r) => r.conditions.takes?.join(' ') ?? '', least: 8 },
+  { title: 'returns', text: (r) => r.conditions.returns?.join(' ') ?? '', least: 8 },
+  { title: 'from', text: (r, v) => originText(r, v), least: 17 },
+];
+
+/** The columns that give way first when the terminal is narrow. */
+const GIVE_WAY = ['takes', 'returns', 'version', 'name', 'from'] as const;
+
+/** Grouped by resource in declared order; columns that would be empty are left out. */
+export function tableText(view: TableView, terminal: Terminal): string {
+  const { paint } = terminal;
+  const rows = groups(view.routes);
+  const columns = fitting(view, terminal);
+  const widths = columns.map((c) => Math.max(widthOf(c.title), ...view.routes.map((r) => widthOf(c.text(r, view)))));
+  squeeze(columns, widths, terminal.width);
+  const drawn = new CliTable({
+    head: columns.map((c) => paint.dim(c.title)),
+    colWidths: widths.map((w) => w + 2),
+    style: { head: [], border: [], 'padding-left': 0, 'padding-right': 2 },
+    chars: PLAIN,
+  });
+  rows.forEach((group, i) => {
+    if (i > 0) drawn.push(columns.map(() => ''));
+    for (const route of group)
+      drawn.push(
+        columns.map((c, k) => painted(c, shorten(c.text(route, view), widths[k] as number), view.mark(route), terminal)),
+      );
+  });
+  const lines = drawn
+    .toString()
+    .split('\n')
+    .map((l) => l.trimEnd());
+  const { facts } = view.table;
+  const marks = view.routes.some((r) => view.mark(r) !== undefined)
+    ? ' Marked: ! error, ? warning, . note; "elm-gate check" tells more.'
+    : '';
+  const order =
+    facts.precedence === 'most-specific'
+      ? 'the most specific route wins'
+      : facts.precedence === 'last-declared'
+        ? 'the last declared wins'
+        : 'the first declared wins';
+  const assumed = facts.assumed.has('precedence') ? ' (assumed; set precedence under router:)' : '';
+  return `${lines.join('\n')}\n\n${count(view.routes.length, 'route')} of ${view.table.service}; ${order}${assumed}.${marks}\n`;
+}
+
+const PLAIN = {
+  top: '',
+  'top-mid': '',
+  'top-left': '',
+  'top-right': '',
+  bottom: '',
+  'bottom-mid': '',
+  'bottom-left': '',
+  'bottom-right': '',
+  left: '',
+  'left-mid': '',
+  mid: '',
+  'mid-mid': '',
+  right: '',
+  'right-mid': '',
+  middle: '',
+};
+
+function painted(column: Column, text: string, mark: string | undefined, { paint }: Terminal): string {
+  switch (column.title) {
+    case '':
+      return mark === 'error' ? paint.red(text) : paint.yellow(text);
+    case 'method':
+      return paint.cyan(text);
+    case 'path':
+      return text.replace(/\{[^}]*\}/gu, (p) => paint.magenta(p));
+    case 'handler':
+      return paint.bold(text);
+    default:
+      return paint.dim(text);
+  }
+}
+
+/** The columns that hold anything, as many as the width allows. */
+function fitting(view: TableView, { width }: Terminal): readonly Column[] {
+  let columns = COLUMNS.filter((c) => view.routes.some((r) => c.text(r, view) !== ''));
+  const needed = (): number =>
+    columns.reduce(
+      (n, c) => n + 2 + Math.min(c.least ?? 999, Math.max(widthOf(c.title), ...view.routes.map((r) => widthOf(c.text(r, view))))),
+      0,
+    );
+  for (const title of GIVE_WAY) if (needed() > width) columns = columns.filter((c) => c.title !== title);
+  return columns;
+}
+
+/** Takes from the widest squeezable column until all fit. */
+function squeeze(columns: readonly Column[], widths: number[], width: number): void {
+  const total = (): number => widths.reduce((n, w) => n + w + 2, 0);
+  while (total() > width) {
+    const spare = columns.map((c, i) => (c.least === undefined ? 0 : Math.max(0, (widths[i] as number) - c.least)));
+    const most = Math.max(...spare);
+    if (most === 0) return;
+    widths[spare.indexOf(most)] = (widths[spare.indexOf(most)] as number) - 1;
+  }
+}
+
+function shorten(text: string, width: number): string {
+  return widthOf(text) <= width ? text : `${[...text].slice(0, Math.max(1, width - 1)).join('')}…`;
+}
+
+/** Neighbours whose paths start with the same literal segments belong together. */
+function groups(routes: readonly Route[]): readonly (readonly Route[])[] {
+  const out: Route[][] = [];
+  let last: string | undefined;
+  for (const route of routes) {
+    const key = resourceOf(route);
+    if (key === last) (out[out.length - 1] as Route[]).push(route);
+    else out.push([route]);
+    last = key;
+  }
+  return out;
+}
+
+/** `/v2/locks` of `/v2/locks/{lockId}/gates`: the version, and the first word behind it. */
+export function resourceOf(route: Route): string {
+  const words = route.path.split('/').slice(1);
+  const at = words.findIndex((w) => !/^(?:v\d|api$|\{)/iu.test(w));
+  return words.slice(0, at < 0 ? 1 : at + 1).join('/');
+}
+
+function originText(route: Route, { locate, table }: TableView): string {
+  const { line } = locate(route.place) ?? {};
+  const file = route.place.file === table.place.file ? 'line ' : `${route.place.file}:`;
+  const how = route.origin.resource === undefined ? '' : ', resource';
+  return `${file}${line ?? '?'}${how}`;
+}
+
+/** The routes as JSON. */
+export function tableJson({ table, routes, locate }: TableView): object {
+  const { service, style, facts } = table;
+  return {
+    service,
+    style,
+    precedence: { value: facts.precedence, assumed: facts.assumed.has('precedence') },
+    routes: routes.map((r) => ({
+      order: r.index + 1,
+      methods: r.methods,
+      path: r.path,
+      handler: r.handler,
+      name: r.name ?? null,
+      ...r.conditions,
+      deprecated: r.deprecated ?? null,
+      sunset: r.sunset ?? null,
+      at: { file: r.place.file, ...locate(r.place), pointer: r.place.pointer },
+      from: { groups: r.origin.groups, resource: r.origin.resource ?? null, include: r.origin.include ?? null },
+    })),
+  };
+}
