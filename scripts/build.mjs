@@ -13,7 +13,6 @@ await build({
   platform: 'node',
   target: 'node20',
   minify: true,
-  keepNames: true,
   legalComments: 'linked',
   external: ['typescript', 'tsx', 'ts-node'],
   banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },

@@ -1,5 +1,5 @@
 /** Holds a parsed file against its format: every error at once, each with its place and the nearest known name. */
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { below } from '../core/place.ts';
 import { suggest } from '../core/suggest.ts';
 import { ENTRY_KEYS } from './formats/route-table.ts';

@@ -2,14 +2,15 @@
  * The reach of a route as a product of languages: one side for the method, one for each segment of the path (or one for
  * the rest of it, where a span is involved), one for each condition. Two routes are compared side by side.
  */
-import { ANY_CHARACTER, charSet, charsOf, unionSets } from '../language/charset.ts';
+import { ANY_CHARACTER, BOUNDARY_TEXT, charSet, charsOf, unionSets } from '../language/charset.ts';
+import { example } from '../language/example.ts';
 import { choice, literal, oneOf, repeat, sequence } from '../language/expression.ts';
-import { type Language, languageOf, relation, unite, wordLanguage } from '../language/language.ts';
+import { holds, type Language, languageOf, relation, unite, wordLanguage } from '../language/language.ts';
 import type { Relation } from '../language/product.ts';
 import type { Compiler } from '../paths/compile.ts';
 import type { Piece, Shape } from '../paths/pattern.ts';
 import type { Facts } from './facts.ts';
-import { ANY_METHOD, type Conditions } from './route.ts';
+import { ANY_METHOD, type Conditions, type Route } from './route.ts';
 import type { Leaf } from './tree.ts';
 
 /** One side of the product. `segment` and `rest` count from 0. */
@@ -85,11 +86,16 @@ export function sideOf(leaf: Leaf, axis: Axis, compiler: Compiler, facts: Facts)
   }
 }
 
+const methodLanguages = new Map<string, Language>();
+
 /** The methods that a route takes, HEAD included where a GET route answers it. */
 export function methodLanguage(methods: readonly string[], facts: Facts): Language {
   if (methods.includes(ANY_METHOD)) return everyMethod();
   const withHead = facts.head !== 'declared' && methods.includes('GET') ? [...methods, 'HEAD'] : methods;
-  return unite(withHead.map(wordLanguage));
+  const key = withHead.join('|');
+  const known = methodLanguages.get(key) ?? unite(withHead.map(wordLanguage));
+  methodLanguages.set(key, known);
+  return known;
 }
 
 /** How the paths of two leaves lie to each other, conditions left aside. Throws `LimitReached`. */
@@ -109,6 +115,49 @@ export function joined(a: Relation, b: Relation): Relation {
   if (a === 'apart' || b === 'apart') return 'apart';
   if (a === 'equal' || a === b) return b;
   return b === 'equal' ? a : 'crossing';
+}
+
+/** Is there a method that both take? HEAD aside, which no route has without its GET. */
+export function sharesMethod(a: Route, b: Route): boolean {
+  if (a.methods.includes(ANY_METHOD) || b.methods.includes(ANY_METHOD)) return true;
+  return a.methods.some(
+    (m) => b.methods.includes(m) || (m === 'HEAD' && b.methods.includes('GET')) || (m === 'GET' && b.methods.includes('HEAD')),
+  );
+}
+
+const samples = new WeakMap<Language, string>();
+
+/** A path that the leaf matches, segment by segment; undefined where it has a span. */
+export function samplePath(leaf: Leaf, compiler: Compiler): readonly string[] | undefined {
+  const out: string[] = [];
+  for (const piece of leaf.shape) {
+    if (piece.kind === 'span') return undefined;
+    const language = compiler.segment(piece);
+    const known = language.word ?? samples.get(language) ?? example(language);
+    if (known === undefined) return undefined;
+    if (language.word === undefined) samples.set(language, known);
+    out.push(known);
+  }
+  return out;
+}
+
+/** Does a shape match a path of decoded segments? */
+export function matchesPath(shape: Shape, segments: readonly string[], compiler: Compiler): boolean {
+  for (let i = 0; i < shape.length; i++) {
+    const piece = shape[i] as Piece;
+    if (piece.kind === 'span') {
+      return holds(
+        compiler.rest(shape, i),
+        segments
+          .slice(i)
+          .map((s) => BOUNDARY_TEXT + s)
+          .join(''),
+      );
+    }
+    const segment = segments[i];
+    if (segment === undefined || !holds(compiler.segment(piece), segment)) return false;
+  }
+  return segments.length === shape.length;
 }
 
 /** How two routes' conditions lie to each other, the method among them. */

@@ -7,7 +7,7 @@ import { type Cover, cover } from './cover.ts';
 import { follow } from './follow.ts';
 import { hintsFor } from './hints.ts';
 import { orderOf } from './precedence.ts';
-import { axesOf, conditionRelation, pathRelation, sideOf } from './reach.ts';
+import { axesOf, conditionRelation, matchesPath, pathRelation, samplePath, sharesMethod, sideOf } from './reach.ts';
 import { type Request, requestFrom } from './request.ts';
 import { ANY_METHOD, type Route } from './route.ts';
 import type { Router } from './router.ts';
@@ -41,7 +41,7 @@ export interface Rivals {
 /** The leaves of other routes that share a path with this one and that precedence puts ahead. */
 export function rivalsOf(router: Router, leaf: Leaf): Rivals {
   const before = overlapping(router.tree, leaf.shape).filter(
-    (o) => o.route !== leaf.route && orderOf(router, o, leaf) === 'first',
+    (o) => o.route !== leaf.route && sharesMethod(o.route, leaf.route) && orderOf(router, o, leaf) === 'first',
   );
   return { leaf, before };
 }
@@ -52,7 +52,7 @@ export function rivalsOf(router: Router, leaf: Leaf): Rivals {
  */
 export function shadowOf(router: Router, route: Route): Shadow | Undecided | undefined {
   const leaves = router.leavesOf(route).map((leaf) => rivalsOf(router, leaf));
-  if (leaves.some((r) => r.before.length === 0)) return undefined;
+  if (leaves.some((r) => r.before.length === 0 || free(router, r))) return undefined;
   const methods = route.methods.map((method) => ({ method, covers: leaves.map((r) => coverFor(router, r, method)) }));
   const undecided = methods.flatMap((m) => m.covers).find((c) => 'why' in c);
   if (undecided !== undefined && 'why' in undecided) return { route, why: undecided.why };
@@ -75,6 +75,12 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
     takenBy: taker ?? (routes[0] as Route),
     equal: routes.length === 1 && equalReach(router, rivals.leaf, by[0] as Leaf),
   };
+}
+
+/** Is a usual path of the leaf outside all of its rivals? Then it is alive, and nothing else has to be computed. */
+function free(router: Router, { leaf, before }: Rivals): boolean {
+  const sample = samplePath(leaf, router.tree.compiler);
+  return sample !== undefined && before.every((rival) => !matchesPath(rival.shape, sample, router.tree.compiler));
 }
 
 /** Do two leaves match the same requests? */

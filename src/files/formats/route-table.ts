@@ -1,5 +1,5 @@
 /** The route table file, `*.routes.yaml`. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { STYLES } from '../../core/paths/pattern.ts';
 import { SHORT_FORM } from '../../core/routes/expand.ts';
 import { FACT_NAMES, FACTS, type RouterSettings } from '../../core/routes/facts.ts';

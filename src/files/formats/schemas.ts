@@ -1,5 +1,5 @@
 /** The JSON Schemas of our formats, made from what describes them. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { routeTable } from './route-table.ts';
 import { settings } from './settings.ts';
 

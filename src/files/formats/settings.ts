@@ -1,5 +1,5 @@
 /** The settings file, `elm-gate.yaml`. */
-import { z } from 'zod';
+import * as z from 'zod';
 
 const text = z.string().min(1);
 export const LEVELS = ['error', 'warning', 'note'] as const;
