@@ -5,9 +5,11 @@ import leven from 'leven';
 export function suggest(found: string, known: readonly string[]): string | undefined {
   const bare = (name: string): string => name.toLowerCase().replaceAll(/[-_\s]/gu, '');
   let best: string | undefined;
-  let least = Math.max(1, Math.floor(found.length * 0.4)) + 1;
+  let least = Math.max(found.length < 3 ? 1 : 2, Math.floor(found.length * 0.4)) + 1;
   for (const name of known) {
     const distance = bare(name) === bare(found) ? 0 : leven(found.toLowerCase(), name.toLowerCase());
+    // Two letters of three or four changed is another word, unless it starts alike.
+    if (distance > 1 && found.length < 5 && name[0] !== found[0]) continue;
     if (distance < least) {
       least = distance;
       best = name;

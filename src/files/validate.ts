@@ -49,13 +49,10 @@ function flatten(issue: Issue, base: string, root: unknown, schema: z.ZodType): 
 function memberMeant(members: readonly (readonly Issue[])[], value: unknown): readonly Issue[] | undefined {
   const fitting = members.filter((issues) => !issues.some((i) => i.path.length === 0 && i.code === 'invalid_type'));
   if (fitting.length <= 1) return fitting[0];
-  if (typeof value !== 'object' || value === null) return undefined;
-  const key = ENTRY_KEYS.find((k) => k in value);
-  const missing = (issues: readonly Issue[]): boolean =>
-    issues.some((i) => i.path.length === 1 && i.path[0] === key && i.code === 'invalid_type');
-  const owns = (issues: readonly Issue[]): boolean =>
-    !issues.some((i) => i.code === 'unrecognized_keys' && i.path.length === 0 && key !== undefined && i.keys.includes(key));
-  return fitting.filter((issues) => key !== undefined && owns(issues) && !missing(issues)).sort((a, b) => a.length - b.length)[0];
+  if (typeof value !== 'object' || value === null || members.length !== ENTRY_KEYS.length + 1) return undefined;
+  // The short form stands first among the members, then one for each key, in the order of the keys.
+  const key = ENTRY_KEYS.findIndex((k) => k in value);
+  return key < 0 ? undefined : members[key + 1];
 }
 
 function expectedOf(members: readonly (readonly Issue[])[]): string {
@@ -74,7 +71,7 @@ function sentence(issue: Issue, value: unknown): string {
   switch (issue.code) {
     case 'invalid_type':
       if (value === undefined)
-        return `the key "${String(issue.path[issue.path.length - 1] ?? '')}" is missing; expected a ${issue.expected} there`;
+        return `the key "${String(issue.path[issue.path.length - 1] ?? '')}" is missing; expected ${article(issue.expected)} there`;
       return `${found(value)}, expected ${article(issue.expected)}`;
     case 'invalid_value': {
       const near = typeof value === 'string' ? suggest(value, issue.values.map(String)) : undefined;

@@ -51,7 +51,10 @@ export function compiler(reading: Reading): Compiler {
     value,
     segment: (segment) => remember(segments, segment, () => segmentLanguage(segment, reading, value)),
     rest: (shape, from) => {
-      const key = shape.slice(from).map(pieceKey).join('/');
+      const key = shape
+        .slice(from)
+        .map((piece) => `/${pieceKey(piece)}`)
+        .join('');
       return remember(rests, key, () => languageOf(sequence(...shape.slice(from).map((p) => pieceExpression(p, reading)))));
     },
   };

@@ -165,7 +165,7 @@ function builtIn(name: string): ParameterType | undefined {
 function unknownType(name: string, named: NamedTypes): string {
   const known = [...named.keys(), ...TYPE_NAMES, 'among(a,b)', 'int(1..99)', 'text(2..10)'];
   const near = suggest(name, known);
-  return `unknown type "${name}"${near === undefined ? '' : `; did you mean "${near}"?`} Known are ${known.join(', ')}, a regular expression, and those under types: in the table`;
+  return `unknown type "${name}"${near === undefined ? '.' : `; did you mean "${near}"?`} Known are ${known.join(', ')}, a regular expression, and those under types: in the table`;
 }
 
 function numberExpression(): Expression {

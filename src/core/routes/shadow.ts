@@ -77,6 +77,19 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
   };
 }
 
+/** A request that reaches the route; undefined where nothing does, or where a limit was reached. */
+export function requestFor(router: Router, route: Route): Request | undefined {
+  for (const leaf of router.leavesOf(route)) {
+    const rivals = rivalsOf(router, leaf);
+    for (const method of route.methods) {
+      if (rivals.before.length === 0) return exampleFor(router, leaf, method);
+      const cover = coverFor(router, rivals, method);
+      if ('free' in cover) return plainest(router, cover.free);
+    }
+  }
+  return undefined;
+}
+
 /** Is a usual path of the leaf outside all of its rivals? Then it is alive, and nothing else has to be computed. */
 function free(router: Router, { leaf, before }: Rivals): boolean {
   const sample = samplePath(leaf, router.tree.compiler);
@@ -91,7 +104,7 @@ export function equalReach(router: Router, a: Leaf, b: Leaf): boolean {
   );
 }
 
-type LeafCover = { readonly by: readonly Leaf[] } | { readonly free: readonly string[] } | { readonly why: string };
+type LeafCover = { readonly by: readonly Leaf[] } | { readonly free: Request } | { readonly why: string };
 
 function coverFor(router: Router, { leaf, before }: Rivals, method: string): LeafCover {
   const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method] } };
@@ -100,7 +113,9 @@ function coverFor(router: Router, { leaf, before }: Rivals, method: string): Lea
   const hints = axes.map((axis) => hintsFor(leaf, axis));
   const result = decide((): Cover => cover(box(one), before.map(box), hints));
   if (!result.decided) return { why: result.why };
-  return result.value.covered ? { by: result.value.by.map((i) => before[i] as Leaf) } : { free: result.value.texts };
+  return result.value.covered
+    ? { by: result.value.by.map((i) => before[i] as Leaf) }
+    : { free: requestFrom(axes, result.value.texts) };
 }
 
 /** A request that a leaf matches, such as a person would send: without headers that change nothing. */

@@ -1,0 +1,115 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { classify } from '../../src/core/language/classify.ts';
+import { example, shortest } from '../../src/core/language/example.ts';
+import {
+  holds,
+  intersect,
+  isEmpty,
+  type Language,
+  languageOf,
+  relation,
+  subtract,
+  unite,
+} from '../../src/core/language/language.ts';
+import { parseRegex } from '../../src/core/language/regex.ts';
+
+/** Regular expressions as text, over few letters so that they meet; classes, counts, anchors, lazy and greedy. */
+const atom = fc.constantFrom('a', 'b', 'c', '.', '[ab]', '[^a]', '\\d', '\\w', '\\u0061', '7', '-', '\\.', 'é', '𝔸');
+const regexText: fc.Arbitrary<string> = fc.letrec<{ node: string }>((tie) => ({
+  node: fc.oneof(
+    { maxDepth: 4, withCrossShrink: true },
+    atom,
+    fc.tuple(tie('node'), fc.constantFrom('*', '+', '?', '*?', '{2}', '{0,2}', '{1,}')).map(([n, q]) => `(?:${n})${q}`),
+    fc.tuple(tie('node'), tie('node')).map(([a, b]) => a + b),
+    fc.tuple(tie('node'), tie('node')).map(([a, b]) => `(${a}|${b})`),
+    fc.tuple(tie('node'), fc.constantFrom('^', '$')).map(([n, edge]) => (edge === '^' ? `(?:^|${n})` : `(?:${n}|$)`)),
+  ),
+})).node;
+const word = fc.string({ unit: fc.constantFrom('a', 'b', 'c', 'A', '7', '-', '.', 'é', '𝔸', '\n'), maxLength: 6 });
+
+function language(source: string, whole = true, ignoreCase = false): Language {
+  const parsed = parseRegex(source, { ignoreCase }, whole);
+  if (!parsed.ok) throw new Error(parsed.error.message);
+  return languageOf(parsed.expression);
+}
+
+test('a regular expression holds the texts that the engine of JavaScript matches', () => {
+  fc.assert(
+    fc.property(
+      regexText,
+      fc.array(word, { minLength: 1, maxLength: 12 }),
+      fc.boolean(),
+      fc.boolean(),
+      (source, words, whole, ignoreCase) => {
+        const judge = new RegExp(whole ? `^(?:${source})$` : source, ignoreCase ? 'iu' : 'u');
+        const l = language(source, whole, ignoreCase);
+        for (const w of words) expect(holds(l, w), `/${source}/ on ${JSON.stringify(w)}`).toBe(judge.test(w));
+      },
+    ),
+    { numRuns: 700 },
+  );
+});
+
+/** Every text over two letters, up to a length that tells small automata apart. */
+const ALL = Array.from({ length: 7 }, (_, n) => n).flatMap((n) =>
+  Array.from({ length: 2 ** n }, (_, i) => (n === 0 ? '' : i.toString(2).padStart(n, '0'))),
+);
+const bits = regexText.map((s) =>
+  s.replaceAll(/[abcé𝔸A.-]|\\[dw.]|\\u0061|7/gu, (m) => (/[aé7.]/u.test(m) ? '0' : '1')).replaceAll(/\[\^?[01]+\]/gu, '[01]'),
+);
+
+test('combination, emptiness, relation and examples agree with enumeration', () => {
+  fc.assert(
+    fc.property(bits, bits, (x, y) => {
+      const [a, b] = [language(x), language(y)];
+      const inA = ALL.filter((w) => holds(a, w));
+      const inB = ALL.filter((w) => holds(b, w));
+      const both = ALL.filter((w) => holds(intersect(a, b), w));
+      expect(both).toEqual(inA.filter((w) => inB.includes(w)));
+      expect(ALL.filter((w) => holds(subtract(a, b), w))).toEqual(inA.filter((w) => !inB.includes(w)));
+      expect(ALL.filter((w) => holds(unite([a, b]), w))).toEqual(ALL.filter((w) => inA.includes(w) || inB.includes(w)));
+      const [onlyA, onlyB] = [!isEmpty(subtract(a, b)), !isEmpty(subtract(b, a))];
+      const meets = !isEmpty(intersect(a, b));
+      expect(relation(a, b)).toBe(
+        !meets && (onlyA || onlyB) ? 'apart' : onlyA ? (onlyB ? 'crossing' : 'contains') : onlyB ? 'inside' : 'equal',
+      );
+      if (isEmpty(a)) expect(example(a)).toBeUndefined();
+      else {
+        expect(holds(a, example(a) as string)).toBe(true);
+        if (inA.length > 0) expect(shortest(a.automaton).length).toBe((inA[0] as string).length);
+      }
+    }),
+    { numRuns: 600 },
+  );
+});
+
+test('classes cut a language exactly, each with an example of its own', () => {
+  fc.assert(
+    fc.property(bits, fc.array(bits, { maxLength: 4 }), (x, ys) => {
+      const target = language(x);
+      fc.pre(!isEmpty(target));
+      const others = ys.map((y) => language(y));
+      const signature = (w: string): string => others.flatMap((o, i) => (holds(o, w) ? [i] : [])).join(',');
+      const classes = classify(target, others);
+      for (const c of classes) {
+        expect(holds(target, c.text)).toBe(true);
+        expect(signature(c.text)).toBe(c.members.join(','));
+      }
+      const found = new Set(classes.map((c) => c.members.join(',')));
+      for (const w of ALL) if (holds(target, w)) expect(found.has(signature(w))).toBe(true);
+    }),
+    { numRuns: 400 },
+  );
+});
+
+test('what is not regular is refused with its place, and a limit is named', () => {
+  const error = (source: string) => {
+    const parsed = parseRegex(source, {}, true);
+    return parsed.ok ? undefined : { at: source.slice(parsed.error.start, parsed.error.end), message: parsed.error.message };
+  };
+  expect(error('ab(?=c)d')).toEqual({ at: '(?=c)', message: expect.stringContaining('look-around') });
+  expect(error('(a)\\1')).toEqual({ at: '\\1', message: expect.stringContaining('backreference') });
+  expect(error('a{5000}')).toEqual({ at: 'a{5000}', message: expect.stringContaining('1000 is the limit') });
+  expect(error('a(b')).toMatchObject({ message: expect.stringContaining("can't be read") });
+});

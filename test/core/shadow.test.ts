@@ -1,0 +1,61 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { follow } from '../../src/core/routes/follow.ts';
+import { routeTitle } from '../../src/core/routes/route.ts';
+import { buildRouter } from '../../src/core/routes/router.ts';
+import { requestFor, shadowOf } from '../../src/core/routes/shadow.ts';
+import { entries, PATHS, tableOf } from './tables.ts';
+
+const METHODS = ['GET', 'POST', 'DELETE'];
+
+test('a shadowed route is reached by no request, a free one by some, and each cover suffices', () => {
+  fc.assert(
+    fc.property(entries, (list) => {
+      const router = buildRouter(tableOf(list));
+      const reached = new Set<string>();
+      for (const target of PATHS) {
+        for (const method of METHODS) {
+          const { leaf } = follow(router, { method, target, headers: {} });
+          if (leaf !== undefined) reached.add(leaf.route.handler);
+        }
+      }
+      for (const route of router.table.routes) {
+        const shadow = shadowOf(router, route);
+        if (shadow !== undefined && 'why' in shadow) throw new Error(shadow.why);
+        const dead = shadow?.whole === true;
+        expect(dead && reached.has(route.handler), `${routeTitle(route)} is called dead and was reached`).toBe(false);
+        const request = requestFor(router, route);
+        if (dead) expect(request).toBeUndefined();
+        else
+          expect(follow(router, request as never).leaf?.route, `${routeTitle(route)} by ${JSON.stringify(request)}`).toBe(route);
+        if (shadow !== undefined) {
+          expect(follow(router, shadow.witness).leaf?.route).toBe(shadow.takenBy);
+          expect(shadow.takenBy).not.toBe(route);
+          const alone = buildRouter(
+            tableOf([...shadow.by, route].map((r) => `${r.methods.join('|')} ${r.path} -> ${r.handler}`)),
+          );
+          expect(shadowOf(alone, alone.table.routes.at(-1) as never)).toMatchObject({ methods: shadow.methods });
+        }
+      }
+    }),
+    { numRuns: 400 },
+  );
+});
+
+test('a union shadows only when it really covers', () => {
+  const shadows = (list: string[]) => {
+    const router = buildRouter(tableOf(list));
+    return router.table.routes.flatMap((r) => {
+      const s = shadowOf(router, r);
+      return s !== undefined && !('why' in s)
+        ? [`${r.handler}: ${s.methods.join(',')} by ${s.by.map((b) => b.handler).join('+')}`]
+        : [];
+    });
+  };
+  expect(shadows(['GET /b/{x:int} -> i', 'GET /b/{x:alpha} -> a', 'GET /b/{x:alnum} -> n'])).toEqual([]);
+  expect(shadows(['GET /b/{x:uint} -> i', 'GET /b/{x:alpha} -> a', 'GET /b/{x:[0-9]+|[a-z]+} -> n'])).toEqual(['n: GET by i+a']);
+  expect(shadows(['GET /b/{x} -> g', 'GET|POST /b/closed -> c'])).toEqual(['c: GET by g']);
+  expect(shadows(['ANY /{all*} -> all', 'GET /b -> b'])).toEqual(['b: GET by all']);
+  const among = Array.from({ length: 40 }, (_, i) => `GET /b/${i + 1} -> h${i}`);
+  expect(shadows([...among, 'GET /b/{n:among(1,2,3,40)} -> n'])).toEqual(['n: GET by h0+h1+h2+h39']);
+});

@@ -1,0 +1,44 @@
+/** Random small tables with heavy overlap, and the requests that tell their routes apart. */
+import fc from 'fast-check';
+import { expand } from '../../src/core/routes/expand.ts';
+import { factsFrom, type RouterSettings } from '../../src/core/routes/facts.ts';
+import type { RouteTable } from '../../src/core/routes/route.ts';
+
+const segment = fc.constantFrom(
+  'locks',
+  'closed',
+  '7',
+  '{a}',
+  '{b:int}',
+  '{c:alpha}',
+  '{d:[a-l]+|7}',
+  'v{e}',
+  '{f}.json',
+  '{g:among(locks,7)}',
+);
+const tail = fc.constantFrom('', '', '', '', '/{rest*}', '/{rest+}', '/{rest:any}', '/{last?}', '/');
+const path = fc.tuple(fc.array(segment, { minLength: 1, maxLength: 2 }), tail).map(([s, t]) => `/${s.join('/')}${t}`);
+const method = fc.constantFrom('GET', 'GET', 'GET', 'POST', 'GET|POST', 'ANY');
+const SAMPLES = ['locks', 'closed', '7', '12', 'v7', 'vlocks', 'x.json', '7.json', 'zz', ''];
+
+export const entries = fc
+  .array(fc.tuple(method, path), { minLength: 2, maxLength: 7 })
+  .map((list) => list.map(([m, p], i) => `${m} ${p} -> h${i}`));
+
+/** A table of entries in the short form. */
+export function tableOf(list: readonly string[], router: RouterSettings = {}): RouteTable {
+  const place = { file: 'canal.routes.yaml', pointer: '' };
+  const types = new Map();
+  const { routes, flaws } = expand(list, 'brace', types, place);
+  return { service: 'canal', style: 'brace', facts: factsFrom(router), types, routes, flaws, place };
+}
+
+/** Every path of up to four of the sample segments' combinations that the shapes above can tell apart. */
+export const PATHS: readonly string[] = [1, 2, 3]
+  .flatMap((n) => combine(SAMPLES, n))
+  .concat(['/locks/closed/7/zz', '/locks/7/7/']);
+
+function combine(words: readonly string[], n: number): string[] {
+  if (n === 0) return [''];
+  return combine(words, n - 1).flatMap((head) => words.map((w) => `${head}/${w}`));
+}

@@ -1,0 +1,198 @@
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test } from 'vitest';
+import { folder, run, table } from './run.ts';
+
+const DOCUMENT = 'openapi: 3.1.0\ninfo: { title: Canal, version: 1.0.0 }\npaths:\n  /locks: { get: {} }\n  /tolls: { get: {} }\n';
+
+test('check: findings with place, witness and fingerprint, exit status by level', () => {
+  const dir = folder({ 'canal.routes.yaml': table('GET /locks/{lockId} -> locks.read', 'GET /locks/closed -> locks.closed') });
+  const json = run(dir, ['check', '--format', 'json']);
+  expect(json.status).toBe(1);
+  const { findings, summary } = JSON.parse(json.out);
+  expect(summary).toEqual({ error: 1, warning: 0, note: 0, known: 0 });
+  expect(findings[0]).toMatchObject({
+    rule: 'paths/shadowed',
+    message: 'GET /locks/closed can never be reached',
+    at: { file: 'canal.routes.yaml', line: 5, column: 5, pointer: '/routes/1', what: 'GET /locks/closed -> locks.closed' },
+    related: [{ role: 'takes its requests', line: 4, pointer: '/routes/0' }],
+    witness: { kind: 'request', method: 'GET', target: '/locks/closed', headers: {}, takenBy: 'locks.read' },
+  });
+  writeFileSync(
+    join(dir, 'canal.routes.yaml'),
+    `# moved down\n\n${table('GET /other -> x', 'GET /locks/{lockId} -> locks.read', 'GET /locks/closed -> locks.closed')}`,
+  );
+  const moved = JSON.parse(run(dir, ['check', '--format', 'json']).out).findings[0];
+  expect(moved.at.line).toBe(8);
+  expect(moved.fingerprint).toBe(findings[0].fingerprint);
+  writeFileSync(join(dir, 'elm-gate.yaml'), 'levels: { paths/shadowed: note }\n');
+  expect(run(dir, ['check']).status).toBe(0);
+  expect(run(dir, ['check', '--fail-on', 'note']).status).toBe(1);
+  const text = run(dir, ['check', '--output', 'out.txt']);
+  expect(text.out).toBe('');
+  expect(readFileSync(join(dir, 'out.txt'), 'utf8')).toMatch(
+    /Found canal\.routes\.yaml[\s\S]*can never be reached[\s\S]*Not checked:[\s\S]*1 note in 3 routes of canal\.\n$/u,
+  );
+});
+
+test('a table and a document are held together, a prefix that is missing throughout is one finding', () => {
+  const dir = folder({
+    'canal.routes.yaml': table('GET /locks -> a', 'GET /passages/{id:int} -> b', 'ANY /files/{path+} -> f'),
+    'canal.openapi.yaml': `${DOCUMENT}  /passages/{passageId}: { get: {}, delete: {} }\n  /files/{name}: { get: {} }\n`,
+  });
+  const rules = (args: string[]): string[] =>
+    JSON.parse(run(dir, ['check', '--format', 'json', ...args]).out).findings.map(
+      (f: { rule: string; message: string }) => `${f.rule} ${f.message}`,
+    );
+  expect(rules([])).toEqual([
+    'methods/unserved GET /tolls is documented, and a request for it is answered 404',
+    'methods/unserved DELETE /passages/{passageId} is documented, and a request for it is answered 405',
+    'methods/undocumented ANY /files/{path+} is served, and no document mentions it',
+  ]);
+  writeFileSync(
+    join(dir, 'v.routes.yaml'),
+    'routeTable: 1\nroutes:\n  - within: /v2\n    routes:\n      - GET /locks -> a\n      - GET /tolls -> t\n',
+  );
+  writeFileSync(join(dir, 'v.openapi.yaml'), DOCUMENT);
+  const shifted = rules(['--routes', 'v.routes.yaml', '--document', 'v.openapi.yaml']);
+  expect(shifted).toEqual([
+    'methods/base-path the paths of "Canal" lack the prefix /v2 that the routes have: 2 of its 2 paths fit once it is put before them',
+  ]);
+  writeFileSync(
+    join(dir, 'v.openapi.yaml'),
+    `${DOCUMENT}servers: [{ url: 'https://desk.example/{v}', variables: { v: { default: v2 } } }]\n`,
+  );
+  expect(rules(['--routes', 'v.routes.yaml', '--document', 'v.openapi.yaml'])).toEqual([]);
+});
+
+test('a document alone stands in for the table', () => {
+  const dir = folder({
+    'canal.openapi.yaml': `${DOCUMENT}  /locks/{a}: { get: {} }\n  /locks/closed: { get: {} }\n  /locks/{b}: { get: {} }\n`,
+  });
+  const { out } = run(dir, ['check']);
+  expect(out).toContain('Not checked: the document against a route table');
+  expect(out).not.toContain('GET /locks/closed can never');
+  expect(run(dir, ['follow', 'GET', '/locks/closed']).out).toContain('is taken by GET /locks/closed');
+});
+
+test('follow: route and parameters, 404, 405 with Allow, a malformed target', () => {
+  const dir = folder({
+    'canal.routes.yaml': table(
+      '"GET /locks/{lockId:int} -> locks.read"',
+      'DELETE /locks/{id} -> locks.delete',
+      'GET /locks/closed -> c',
+    ),
+  });
+  const follow = (...args: string[]) => JSON.parse(run(dir, ['follow', ...args, '--format', 'json']).out);
+  expect(follow('GET', '/locks/7?x=1')).toMatchObject({
+    outcome: 'routed',
+    status: null,
+    route: { handler: 'locks.read', line: 4 },
+    parameters: { lockId: { text: '7', type: 'int' } },
+  });
+  expect(follow('HEAD', '/locks/closed')).toMatchObject({ outcome: 'routed', route: { handler: 'c' } });
+  expect(follow('PATCH', '/locks/7')).toMatchObject({
+    outcome: 'method-not-allowed',
+    status: 405,
+    allow: ['GET', 'HEAD', 'DELETE', 'OPTIONS'],
+  });
+  expect(follow('GET', '/basins')).toMatchObject({ outcome: 'not-found', status: 404, route: null });
+  expect(follow('GET', '/locks/%ZZ')).toMatchObject({ outcome: 'bad-request', status: 400 });
+});
+
+test('groups, resources, includes and a mount become full routes; a circle of includes is an error', () => {
+  const dir = folder({
+    'desk.routes.yaml':
+      'routeTable: 1\nroutes:\n  - within: /v2\n    names: v2.\n    handlers: v2.\n    routes:\n      - { route: GET /, handler: home, name: home }\n      - resource: /passages\n        item: "{passageId:uuid}"\n        serves: [list, read]\n        below: [POST /cancel -> cancel]\n  - include: parts/moorings.routes.yaml\n    within: /moorings\n',
+    'parts/moorings.routes.yaml':
+      'routeTable: 1\ntypes: { berth: { pattern: "[A-Z][0-9]" } }\nroutes: ["GET /{berth:berth} -> moorings.read"]\n',
+    'elm-gate.yaml': 'services: [{ name: desk, routes: desk.routes.yaml, mount: /desk }]\n',
+  });
+  const [{ routes }] = JSON.parse(run(dir, ['table', '--format', 'json']).out);
+  expect(
+    routes.map((r: { methods: string[]; path: string; handler: string; name: string }) =>
+      [...r.methods, r.path, r.handler, r.name].join(' '),
+    ),
+  ).toEqual([
+    'GET /desk/v2 v2.home v2.home',
+    'GET /desk/v2/passages v2.passages.list v2.passages.list',
+    'GET /desk/v2/passages/{passageId:uuid} v2.passages.read v2.passages.read',
+    'POST /desk/v2/passages/{passageId:uuid}/cancel v2.cancel ',
+    'GET /desk/moorings/{berth:berth} moorings.read ',
+  ]);
+  expect(routes[4].at).toMatchObject({ file: 'parts/moorings.routes.yaml', line: 3 });
+  writeFileSync(join(dir, 'parts/moorings.routes.yaml'), 'routeTable: 1\nroutes: [{ include: ../desk.routes.yaml }]\n');
+  expect(run(dir, ['table'])).toMatchObject({
+    status: 2,
+    out: '',
+    err: expect.stringMatching(/^parts\/moorings\.routes\.yaml:2:10: the tables include each other in a circle/u),
+  });
+});
+
+test('every error of a file at once, with place and the nearest known name', () => {
+  const dir = folder({
+    'canal.routes.yaml':
+      'routeTable: 1\nrouter: { precedence: first-declard }\nroutes:\n  - GET /a\n  - { route: GET /b, handlr: b }\n  - within: /c\n    routes:\n      - resource: /d\n        serves: [lst]\n      - 7\n  - GET\n',
+  });
+  const { status, err } = run(dir, ['check']);
+  expect(status).toBe(2);
+  expect(err.split('\n')).toEqual([
+    'canal.routes.yaml:2:11: found "first-declard", expected one of first-declared, last-declared, most-specific, exclusive, unknown; did you mean "first-declared"?',
+    'canal.routes.yaml:5:5: the key "handler" is missing; expected text there',
+    'canal.routes.yaml:5:22: unknown key "handlr"; did you mean "handler"?',
+    'canal.routes.yaml:9:18: found "lst", expected one of list, create, read, replace, modify, delete; did you mean "list"?',
+    'canal.routes.yaml:10:9: found 7, expected METHOD /path -> handler, or a mapping with one of the keys route, resource, include, within',
+    'canal.routes.yaml:11:5: found "GET", expected METHOD /path -> handler',
+    '',
+  ]);
+});
+
+const bomb = `a: &a [x,x,x,x,x,x,x,x,x]\n${'bcdefghi'
+  .split('')
+  .map((c, i) => `${c}: &${c} [${Array(9).fill(`*${'abcdefgh'[i]}`).join(',')}]\n`)
+  .join('')}`;
+test.each<readonly [string, Buffer | string | undefined, RegExp]>([
+  ['an empty file', '', /x\.routes\.yaml:1:1: the file is empty/u],
+  ['a wrong top level', '- 1\n- 2\n', /x\.routes\.yaml:1:1: found a list, expected a mapping/u],
+  ['a 50 MB file', Buffer.alloc(50 * 1024 * 1024, 0x61), /x\.routes\.yaml: the file has 50 MB, and 32 MB is the most/u],
+  ['a folder', undefined, /x\.routes\.yaml: this is a folder/u],
+  ['invalid UTF-8', Buffer.from([0x61, 0x3a, 0x20, 0xff, 0xfe, 0x0a]), /x\.routes\.yaml:1:4: this is not UTF-8/u],
+  ['an alias bomb', bomb, /x\.routes\.yaml: the file stands for more than 5000000 values/u],
+  ['YAML 10,000 levels deep', '['.repeat(10_000), /x\.routes\.yaml:1:\d+: this is not YAML or JSON/u],
+  [
+    'JSON 10,000 levels deep',
+    `${'['.repeat(10_000)}${']'.repeat(10_000)}`,
+    /x\.routes\.yaml: the file nests deeper than 200 levels/u,
+  ],
+  ['a missing quote', 'routeTable: "1\n', /x\.routes\.yaml:\d+:\d+: this is not YAML or JSON/u],
+])('%s ends in one sentence and status 2', (_, content, message) => {
+  const dir = folder(content === undefined ? {} : { 'x.routes.yaml': content });
+  if (content === undefined) mkdirSync(join(dir, 'x.routes.yaml'));
+  const started = process.hrtime.bigint();
+  const { status, out, err } = run(dir, ['check', '--routes', 'x.routes.yaml']);
+  expect({ status, out }).toEqual({ status: 2, out: '' });
+  expect(err).toMatch(message);
+  expect(err.trim().split('\n').length).toBe(1);
+  expect(Number(process.hrtime.bigint() - started) / 1e9).toBeLessThan(20);
+});
+
+test('usage errors are sentences with status 2, help is 0, an empty folder says what to do', () => {
+  const dir = folder();
+  expect(run(dir, ['check', '--formt', 'json'])).toMatchObject({
+    status: 2,
+    out: '',
+    err: expect.stringMatching(/--formt[\s\S]*--help/u),
+  });
+  expect(run(dir, ['chek'])).toMatchObject({ status: 2, out: '', err: expect.stringContaining('chek') });
+  expect(run(dir, ['follow', 'GET'])).toMatchObject({ status: 2, out: '' });
+  expect(run(dir, [])).toMatchObject({ status: 2, err: expect.stringContaining('elm-gate demo') });
+  for (const command of ['', 'check', 'table', 'follow', 'demo']) {
+    const { status, out, err } = run(
+      dir,
+      [command, '--help'].filter((a) => a !== ''),
+    );
+    expect({ command, status, err }).toEqual({ command, status: 0, err: '' });
+    expect(out).toContain('USAGE');
+  }
+  expect(run(dir, ['--version'])).toMatchObject({ status: 0, out: expect.stringMatching(/^elm-gate\/\d+\.\d+\.\d+ /u) });
+});

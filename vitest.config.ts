@@ -1,0 +1,5 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: { include: ['test/**/*.test.ts'], globalSetup: 'test/build.ts', testTimeout: 120_000, hookTimeout: 120_000 },
+});
