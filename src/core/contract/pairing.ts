@@ -4,7 +4,7 @@
  * throughout is found as such.
  */
 import { type Compiler, compiler, PLAIN_READING } from '../paths/compile.ts';
-import type { Piece, Shape } from '../paths/pattern.ts';
+import { type Piece, type Shape, segmentOf } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import { TEXT } from '../paths/types.ts';
 import { ANY_METHOD, type Route, type RouteTable } from '../routes/route.ts';
@@ -95,7 +95,7 @@ function keysOf(shape: Shape, plain: Compiler): Key {
 
 function erase(piece: Piece): Piece {
   const parts = piece.parts.map((part) => (part.kind === 'parameter' ? { ...part, type: TEXT } : part));
-  return { kind: piece.kind, parts };
+  return piece.kind === 'span' ? { kind: 'span', parts } : segmentOf(parts);
 }
 
 interface Moved {

@@ -26,11 +26,13 @@ export function step(automaton: Automaton, state: number, symbol: number): numbe
   return -1;
 }
 
-/** Does it accept this sequence of symbols? Linear in the length. */
-export function accepts(automaton: Automaton, symbols: Iterable<number>): boolean {
+/** Does it accept this text? Linear in its length. */
+export function accepts(automaton: Automaton, text: string): boolean {
   if (automaton.accepts.length === 0) return false;
   let state = 0;
-  for (const symbol of symbols) {
+  for (let i = 0; i < text.length; i++) {
+    const symbol = text.codePointAt(i) as number;
+    if (symbol > 0xffff) i += 1;
     state = step(automaton, state, symbol);
     if (state < 0) return false;
   }

@@ -56,7 +56,7 @@ export function isEmpty(language: Language): boolean {
 /** Does it hold this text? Linear in the text. */
 export function holds(language: Language, text: string): boolean {
   if (language.word !== undefined) return language.word === text;
-  return accepts(language.automaton, symbolsOf(text));
+  return accepts(language.automaton, text);
 }
 
 /** What is in both. */

@@ -3,7 +3,7 @@
  * tails found in the wild: `{*rest}`, `{**rest}`, `{rest...}`, `{rest:path}`, `{rest:any}`. A superset of OpenAPI's path
  * templating.
  */
-import type { Part, PatternResult, Takes } from './pattern.ts';
+import { literalSegment, type Part, type PatternResult, type Segment, segmentOf, type Takes } from './pattern.ts';
 import { decodeLiteral, flawsOf, PatternFailure, shapesOf, type Token } from './segments.ts';
 import { type NamedTypes, parseType, TEXT } from './types.ts';
 
@@ -11,6 +11,47 @@ const NAME = /^[\p{L}\p{N}_$@.-]+$/u;
 
 /** Reads a pattern of the brace style. */
 export function parseBrace(text: string, named: NamedTypes): PatternResult {
+  return plainPattern(text, named) ?? parseFully(text, named);
+}
+
+const plainSegments = new WeakMap<NamedTypes, Map<string, { readonly piece: Segment; readonly name: string | undefined }>>();
+
+/**
+ * The common case, a slash and then segments that are one literal or one parameter each: every segment is read once for
+ * all the patterns in which it stands. Undefined where anything else is in the pattern, or anything is wrong with it.
+ */
+function plainPattern(text: string, named: NamedTypes): PatternResult | undefined {
+  if (text.charCodeAt(0) !== 0x2f) return undefined;
+  const known = plainSegments.get(named) ?? new Map();
+  plainSegments.set(named, known);
+  const shape: Segment[] = [];
+  const names: string[] = [];
+  const words = text.split('/');
+  for (let i = 1; i < words.length; i++) {
+    const word = words[i] as string;
+    const segment = known.get(word) ?? plainSegment(word, named);
+    if (segment === undefined || (word === '' && i < words.length - 1)) return undefined;
+    known.set(word, segment);
+    shape.push(segment.piece);
+    if (segment.name === undefined) continue;
+    if (names.includes(segment.name)) return undefined;
+    names.push(segment.name);
+  }
+  return { ok: true, pattern: { style: 'brace', text, shapes: [shape] }, flaws: [] };
+}
+
+function plainSegment(word: string, named: NamedTypes): { piece: Segment; name: string | undefined } | undefined {
+  if (!word.includes('{'))
+    return word.includes('}') ? undefined : { piece: literalSegment(decodeLiteral(word)), name: undefined };
+  const plain = /^\{([\w.-]*\w)(?::([^{}[\]\\]*))?\}$/u.exec(word);
+  if (plain === null || plain[2] === 'path' || plain[2] === 'any') return undefined;
+  const type = plain[2] === undefined ? TEXT : parseType(plain[2].trim(), named);
+  if ('ok' in type && !type.ok) return undefined;
+  const part = { kind: 'parameter' as const, name: plain[1] as string, type: 'ok' in type ? type.type : type };
+  return { piece: segmentOf([part]), name: part.name };
+}
+
+function parseFully(text: string, named: NamedTypes): PatternResult {
   try {
     const tokens = scan(text, named);
     return { ok: true, pattern: { style: 'brace', text, shapes: shapesOf(tokens) }, flaws: flawsOf(text, tokens, true) };
@@ -43,8 +84,9 @@ function scan(text: string, named: NamedTypes): Token[] {
 }
 
 function endOfText(text: string, from: number): number {
-  const rest = /[/{}]/u.exec(text.slice(from));
-  return rest === null ? text.length : from + rest.index;
+  let i = from;
+  while (i < text.length && text[i] !== '/' && text[i] !== '{' && text[i] !== '}') i += 1;
+  return i;
 }
 
 /** The brace that closes the one at `open`, braces inside a type counted, escaped ones and those in brackets not. */

@@ -24,6 +24,8 @@ export type Part =
 export interface Segment {
   readonly kind: 'segment';
   readonly parts: readonly Part[];
+  /** All of it, where it has no parameter. */
+  readonly text: string | undefined;
 }
 
 /** Takes any number of segments, its leading slash included. */
@@ -67,15 +69,19 @@ export function parametersOf(pattern: Pattern): readonly { readonly name: string
   return [...found].map(([name, type]) => ({ name, type }));
 }
 
+/** A segment of these parts. */
+export function segmentOf(parts: readonly Part[]): Segment {
+  let text: string | undefined = '';
+  for (const part of parts) text = part.kind === 'literal' && text !== undefined ? text + part.text : undefined;
+  return { kind: 'segment', parts, text };
+}
+
 /** A segment that is nothing but this text. */
 export function literalSegment(text: string): Segment {
-  return { kind: 'segment', parts: text === '' ? [] : [{ kind: 'literal', text }] };
+  return { kind: 'segment', parts: text === '' ? [] : [{ kind: 'literal', text }], text };
 }
 
 /** The text of a segment without parameters. */
 export function literalText(piece: Piece): string | undefined {
-  if (piece.kind === 'span') return undefined;
-  return piece.parts.every((p) => p.kind === 'literal')
-    ? piece.parts.map((p) => (p as { text: string }).text).join('')
-    : undefined;
+  return piece.kind === 'span' ? undefined : piece.text;
 }

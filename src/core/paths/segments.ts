@@ -1,5 +1,5 @@
 /** Shared by the styles: from tokens to pieces, and the flaws that every style has in common. */
-import type { Part, PatternError, Piece, Shape } from './pattern.ts';
+import { type Part, type PatternError, type Piece, type Shape, segmentOf } from './pattern.ts';
 
 /** What a style's scanner yields: a slash, literal text, or a parameter. Offsets into the pattern, `end` one past. */
 export type Token =
@@ -112,5 +112,5 @@ function pieceOf(segment: readonly Exclude<Token, { kind: 'slash' }>[]): Piece {
     else parts.push({ kind: 'literal', text: token.text });
   }
   const spans = parts.some((p) => p.kind === 'tail' || p.kind === 'expression');
-  return { kind: spans ? 'span' : 'segment', parts };
+  return spans ? { kind: 'span', parts } : segmentOf(parts);
 }

@@ -1,5 +1,5 @@
 /** From what a table says - groups, resources, included tables - to its routes, in the order in which they are declared. */
-import type { Pattern, PatternResult, Style } from '../paths/pattern.ts';
+import type { PatternResult, Style } from '../paths/pattern.ts';
 import { parsePattern } from '../paths/styles.ts';
 import type { NamedTypes } from '../paths/types.ts';
 import { below, type Place } from '../place.ts';
@@ -56,6 +56,8 @@ export type Entry = string | RouteEntry | GroupEntry | ResourceEntry | IncludeEn
 /** `GET|POST /locks -> locks.list`; the handler may be left out. */
 export const SHORT_FORM = /^([A-Za-z*|,]+)\s+(\S.*?)(?:\s+->\s+(\S.*))?$/u;
 
+const NOTHING_SAID: Common = {};
+
 interface Context {
   readonly style: Style;
   readonly types: NamedTypes;
@@ -63,6 +65,7 @@ interface Context {
   readonly names: string;
   readonly handlers: string;
   readonly common: Common;
+  readonly conditions: Conditions;
   readonly origin: Origin;
   readonly file: string;
 }
@@ -70,7 +73,7 @@ interface Context {
 interface Expansion {
   readonly routes: Route[];
   readonly flaws: Flaw[];
-  readonly patterns: Map<string, PatternResult>;
+  readonly patterns: Map<NamedTypes, Map<string, PatternResult>>;
 }
 
 /**
@@ -86,6 +89,7 @@ export function expand(entries: readonly Entry[], style: Style, types: NamedType
     names: '',
     handlers: '',
     common: {},
+    conditions: {},
     origin: { groups: [] },
     file: place.file,
   };
@@ -106,7 +110,7 @@ function expandAll(entries: readonly Entry[], pointer: string, context: Context,
 
 function expandShort(entry: string, at: string, context: Context, out: Expansion): void {
   const [, methods = '', path = '', handler = ''] = SHORT_FORM.exec(entry.trim()) ?? [];
-  addRoute({ methods, path, handler, name: undefined, entry: {}, summary: undefined }, at, context, out);
+  addRoute({ methods, path, handler, name: undefined, entry: NOTHING_SAID, summary: undefined }, at, context, out);
 }
 
 function expandRoute(entry: RouteEntry, at: string, context: Context, out: Expansion): void {
@@ -130,12 +134,14 @@ function inner(
   entry: Common & { names?: string | undefined; handlers?: string | undefined },
   within: string,
 ): Context {
+  const common = { ...context.common, ...commonOf(entry) };
   return {
     ...context,
     prefix: joinPaths(context.prefix, within, context.style),
     names: context.names + (entry.names ?? ''),
     handlers: context.handlers + (entry.handlers ?? ''),
-    common: { ...context.common, ...commonOf(entry) },
+    common,
+    conditions: conditionsOf(common),
     origin: within === '' ? context.origin : { ...context.origin, groups: [...context.origin.groups, within] },
   };
 }
@@ -178,24 +184,23 @@ function addRoute(declared: Declared, at: string, context: Context, out: Expansi
   const place = { file: context.file, pointer: at };
   const methods = methodsOf(declared.methods);
   const path = joinPaths(context.prefix, declared.path, context.style);
-  const title = routeTitle({ methods, path });
-  const key = `${context.style} ${path}`;
-  const parsed = out.patterns.get(key) ?? parsePattern(path, context.style, context.types);
-  out.patterns.set(key, parsed);
+  const parsed = patternOf(path, context, out);
   if (!parsed.ok) {
-    out.flaws.push({ kind: 'unreadable', route: title, pattern: path, error: parsed.error, place });
+    out.flaws.push({ kind: 'unreadable', route: routeTitle({ methods, path }), pattern: path, error: parsed.error, place });
     return;
   }
-  for (const error of parsed.flaws) out.flaws.push({ kind: 'pattern', route: title, pattern: path, error, place });
-  const common = { ...context.common, ...commonOf(declared.entry) };
+  for (const error of parsed.flaws)
+    out.flaws.push({ kind: 'pattern', route: routeTitle({ methods, path }), pattern: path, error, place });
+  const own = declared.entry === NOTHING_SAID ? undefined : { ...context.common, ...commonOf(declared.entry) };
+  const common = own ?? context.common;
   out.routes.push({
     index: out.routes.length,
     methods,
     path,
-    pattern: parsed.pattern as Pattern,
-    handler: declared.handler === '' ? title : context.handlers + declared.handler,
+    pattern: parsed.pattern,
+    handler: declared.handler === '' ? routeTitle({ methods, path }) : context.handlers + declared.handler,
     name: declared.name === undefined ? undefined : context.names + declared.name,
-    conditions: conditionsOf(common),
+    conditions: own === undefined ? context.conditions : conditionsOf(own),
     deprecated: common.deprecated,
     sunset: common.sunset,
     summary: declared.summary,
@@ -204,16 +209,26 @@ function addRoute(declared: Declared, at: string, context: Context, out: Expansi
   });
 }
 
+/** Copies of a path are read once for all its methods. */
+function patternOf(path: string, { style, types }: Context, out: Expansion): PatternResult {
+  const known = out.patterns.get(types) ?? new Map<string, PatternResult>();
+  out.patterns.set(types, known);
+  const key = `${style} ${path}`;
+  const parsed = known.get(key) ?? parsePattern(path, style, types);
+  known.set(key, parsed);
+  return parsed;
+}
+
+const methodLists = new Map<string, readonly string[]>();
+
 function methodsOf(text: string): readonly string[] {
-  const methods = [
-    ...new Set(
-      text
-        .toUpperCase()
-        .split(/[|,]/u)
-        .filter((m) => m !== ''),
-    ),
-  ];
-  return methods.includes('ANY') || methods.includes('*') ? ['ANY'] : methods;
+  const known = methodLists.get(text);
+  if (known !== undefined) return known;
+  const words = text.toUpperCase().split(/[|,]/u);
+  const methods = [...new Set(words.filter((m) => m !== ''))];
+  const list = methods.includes('ANY') || methods.includes('*') ? ['ANY'] : methods;
+  methodLists.set(text, list);
+  return list;
 }
 
 const COMMON_KEYS = ['version', 'host', 'takes', 'returns', 'headers', 'query', 'deprecated', 'sunset'] as const;

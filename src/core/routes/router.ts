@@ -1,6 +1,6 @@
 /** A table made ready for questions: its shapes in a tree, its facts turned into readings. */
 import { compiler, type Reading } from '../paths/compile.ts';
-import { literalText, type Pattern, type Shape } from '../paths/pattern.ts';
+import { literalSegment, literalText, type Pattern, type Shape } from '../paths/pattern.ts';
 import type { Facts } from './facts.ts';
 import type { Route, RouteTable } from './route.ts';
 import { emptyTree, insert, type Leaf, type Tree } from './tree.ts';
@@ -40,6 +40,6 @@ export function shapesUnder(pattern: Pattern, facts: Facts): readonly Shape[] {
     if (last === undefined || last.kind === 'span' || (shape.length === 1 && literalText(last) === '')) return [shape];
     const slashed = literalText(last) === '';
     if (slashed) return facts.trailingSlash === 'either' ? [shape, shape.slice(0, -1)] : [shape];
-    return [shape, [...shape, { kind: 'segment', parts: [] }]];
+    return [shape, [...shape, literalSegment('')]];
   });
 }

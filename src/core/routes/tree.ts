@@ -6,7 +6,7 @@
 import { BOUNDARY_TEXT } from '../language/charset.ts';
 import { disjoint, holds, type Language } from '../language/language.ts';
 import type { Compiler } from '../paths/compile.ts';
-import { literalText, type Segment, type Shape } from '../paths/pattern.ts';
+import { literalSegment, literalText, type Segment, type Shape } from '../paths/pattern.ts';
 import type { Route } from './route.ts';
 
 /** One shape of one route. */
@@ -148,7 +148,7 @@ function overlapSegment(tree: Tree, node: Node, shape: Shape, at: number, piece:
 /** With either case the word stands for all its spellings, of which a typed parameter may take some. */
 function holdsWord(tree: Tree, language: Language, word: string): boolean {
   if (!tree.eitherCase) return holds(language, word);
-  const spellings = tree.compiler.segment({ kind: 'segment', parts: [{ kind: 'literal', text: word }] });
+  const spellings = tree.compiler.segment(literalSegment(word));
   return !disjoint(language, spellings);
 }
 
