@@ -32,13 +32,13 @@ export abstract class GateCommand extends Command {
 
   /** Opens what the flags name, or what the folder holds. */
   protected async open(flags: InputFlags): Promise<Workspace> {
-    const { openWorkspace } = await import('../files/workspace.ts');
+    const { openWorkspace } = await import('./engine.ts');
     return openWorkspace({ cwd: process.cwd(), config: flags.config, routes: flags.routes, documents: flags.document });
   }
 
   /** The terminal that text is written for; a file gets 100 columns and no colour. */
   protected async terminal(output: string | undefined): Promise<Terminal> {
-    const { terminal } = await import('../views/terminal.ts');
+    const { terminal } = await import('./engine.ts');
     const tty = output === undefined && process.stdout.isTTY === true;
     const noColour = (process.env.NO_COLOR ?? '') !== '';
     const forced = (process.env.FORCE_COLOR ?? '') !== '' && process.env.FORCE_COLOR !== '0' && output === undefined;

@@ -31,17 +31,17 @@ export default class Check extends GateCommand {
   async run(): Promise<void> {
     const { flags } = await this.parse(Check);
     const workspace = await this.open(flags);
-    const { check } = await import('../core/checks/index.ts');
-    const { placesOf, render } = await import('../views/rendered.ts');
+    const { check } = await import('./engine.ts');
+    const { placesOf, render } = await import('./engine.ts');
     const findings = workspace.services.flatMap((s) => check(s, workspace.levels));
     const sorted = LEVELS.flatMap((level) => findings.filter((f) => f.level === level));
     const rendered = render(sorted, locator(workspace, placesOf(sorted)));
     if (flags.format === 'json') {
-      const { findingsJson } = await import('../views/findings-json.ts');
+      const { findingsJson } = await import('./engine.ts');
       this.put(findingsJson(rendered, this.config.version), flags.output);
     } else {
-      const { findingsText } = await import('../views/findings-text.ts');
-      const { scopeOf } = await import('../views/scope.ts');
+      const { findingsText } = await import('./engine.ts');
+      const { scopeOf } = await import('./engine.ts');
       const report = {
         findings: rendered,
         scope: scopeOf(workspace.services),

@@ -27,9 +27,9 @@ export default class Follow extends GateCommand {
   async run(): Promise<void> {
     const { args, flags } = await this.parse(Follow);
     const workspace = await this.open(flags);
-    const { buildRouter } = await import('../core/routes/router.ts');
-    const { follow } = await import('../core/routes/follow.ts');
-    const { followingJson, followingText } = await import('../views/following.ts');
+    const { buildRouter } = await import('./engine.ts');
+    const { follow } = await import('./engine.ts');
+    const { followingJson, followingText } = await import('./engine.ts');
     const tables = workspace.services.flatMap((s) => s.table ?? []);
     if (tables.length > 1)
       throw new InputFailure([

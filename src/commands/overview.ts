@@ -9,9 +9,9 @@ export default class Overview extends GateCommand {
   async run(): Promise<void> {
     const { flags } = await this.parse(Overview);
     const workspace = await this.open(flags);
-    const { check } = await import('../core/checks/index.ts');
-    const { placesOf, render } = await import('../views/rendered.ts');
-    const { overviewText } = await import('../views/overview.ts');
+    const { check } = await import('./engine.ts');
+    const { placesOf, render } = await import('./engine.ts');
+    const { overviewText } = await import('./engine.ts');
     const services = workspace.services.map((service) => {
       const findings = check(service, workspace.levels);
       return { service, findings: render(findings, locator(workspace, placesOf(findings))) };

@@ -22,7 +22,7 @@ export default class Table extends GateCommand {
     const { flags } = await this.parse(Table);
     const workspace = await this.open(flags);
     const { tableJson, tableText } = await import('../views/table.ts');
-    const { check } = await import('../core/checks/index.ts');
+    const { check } = await import('./engine.ts');
     const terminal = await this.terminal(flags.output);
     const views = workspace.services.flatMap((service) => {
       const { table } = service;

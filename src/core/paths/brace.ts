@@ -44,7 +44,7 @@ function plainSegment(word: string, named: NamedTypes): { piece: Segment; name: 
   if (!word.includes('{'))
     return word.includes('}') ? undefined : { piece: literalSegment(decodeLiteral(word)), name: undefined };
   const plain = /^\{([\w.-]*\w)(?::([^{}[\]\\]*))?\}$/u.exec(word);
-  if (plain === null || plain[2] === 'path' || plain[2] === 'any') return undefined;
+  if (plain === null || plain[2] === 'path' || plain[2] === 'any' || plain[2]?.endsWith('?')) return undefined;
   const type = plain[2] === undefined ? TEXT : parseType(plain[2].trim(), named);
   if ('ok' in type && !type.ok) return undefined;
   const part = { kind: 'parameter' as const, name: plain[1] as string, type: 'ok' in type ? type.type : type };

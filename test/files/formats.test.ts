@@ -1,0 +1,43 @@
+import { readFileSync } from 'node:fs';
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import { load } from 'js-yaml';
+import { expect, test } from 'vitest';
+import { jsonSchemas } from '../../src/files/formats/schemas.ts';
+import { locate, parseSource } from '../../src/files/source.ts';
+
+test('the JSON Schemas in schemas/ are those of the formats, and take the demo', () => {
+  const ajv = new Ajv2020({ strict: false, validateFormats: false });
+  const files = { 'route-table.schema.json': 'demo/passage-desk.routes.yaml', 'settings.schema.json': 'demo/elm-gate.yaml' };
+  for (const [name, schema] of Object.entries(jsonSchemas())) {
+    expect(JSON.parse(readFileSync(`schemas/${name}`, 'utf8')), `schemas/${name} is stale: npm run schemas`).toEqual(
+      JSON.parse(JSON.stringify(schema)),
+    );
+    const validate = ajv.compile(schema);
+    expect(validate(load(readFileSync(files[name as keyof typeof files], 'utf8'))), JSON.stringify(validate.errors)).toBe(true);
+    expect(validate({ routeTable: 2, services: 7 })).toBe(false);
+  }
+});
+
+test('places are found by pointer: keys, items, quotes, flow style, aliases, characters beyond the BMP', () => {
+  const text =
+    '\ufeff# canal\nlocks: &l\n  - {id: 7, "na/me~": 𝔸lm}\n  -   deep:\n        x: 1\nagain: *l\n"q": [ "a" , b]\n'.slice(1);
+  const source = parseSource('x.yaml', text);
+  const at = (pointer: string) => {
+    const { line, column } = locate(source, [pointer]).get(pointer) ?? {};
+    return `${line}:${column}`;
+  };
+  expect(['/locks/0', '/locks/0/na~1me~0', '/locks/1/deep/x', '/again', '/again/0/id', '/q/1', '/nowhere', ''].map(at)).toEqual([
+    '3:5',
+    '3:13',
+    '5:9',
+    '6:1',
+    '6:1',
+    '7:14',
+    '2:1',
+    '2:1',
+  ]);
+  expect(locate(parseSource('x.json', '{\n\t"a": [1,\n\t\t{"b": 2}]}'), ['/a/1/b']).get('/a/1/b')).toEqual({
+    line: 3,
+    column: 4,
+  });
+});
