@@ -27,13 +27,11 @@ const COLUMNS: readonly Column[] = [
   { title: 'handler', text: (r) => r.handler, least: 20 },
   { title: 'name', text: (r) => r.name ?? '', least: 8 },
   { title: 'version', text: (r) => r.conditions.version?.join(' ') ?? '' },
-  { title: 'takes', text: (r) => r.conditions.takes?.join(' ') ?? '', least: 8 },
-  { title: 'returns', text: (r) => r.conditions.returns?.join(' ') ?? '', least: 8 },
   { title: 'from', text: (r, v) => originText(r, v), least: 17 },
 ];
 
 /** The columns that give way first when the terminal is narrow. */
-const GIVE_WAY = ['takes', 'returns', 'version', 'name', 'from'] as const;
+const GIVE_WAY = ['name', 'from', 'version'] as const;
 
 /** Grouped by resource in declared order; columns that would be empty are left out. */
 export function tableText(view: TableView, terminal: Terminal): string {
@@ -98,7 +96,7 @@ function painted(column: Column, text: string, mark: string | undefined, { paint
     case 'method':
       return paint.cyan(text);
     case 'path':
-      return text.replace(/\{[^}]*\}/gu, (p) => paint.magenta(p));
+      return text.replace(/\{(?:[^{}]|\{[^{}]*\})*\}/gu, (p) => paint.magenta(p));
     case 'handler':
       return paint.bold(text);
     default:
