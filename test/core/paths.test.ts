@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
 import { holds } from '../../src/core/language/language.ts';
+import type { Style } from '../../src/core/paths/pattern.ts';
 import { parsePattern } from '../../src/core/paths/styles.ts';
 import { languageOfType, parseType } from '../../src/core/paths/types.ts';
 import { follow } from '../../src/core/routes/follow.ts';
@@ -35,33 +36,64 @@ test.each(Object.entries(TYPES))('type %s is the language it says', (name, [take
   for (const text of refuses.split(' ')) expect([text, holds(languageOfType(result.type), text)]).toEqual([text, false]);
 });
 
-/** pattern | target | parameters, or null where it does not match */
-const SPELLINGS: readonly (readonly [string, string, Readonly<Record<string, string>> | null])[] = [
-  ['/locks/{lockId}', '/locks/7%2F8', { lockId: '7/8' }],
-  ['/locks/{lockId}', '/locks/', null],
-  ['/tolls/{page?}', '/tolls', {}],
-  ['/tolls/{page:int?}', '/tolls/2', { page: '2' }],
-  ['/{lang?}/tolls', '/tolls', {}],
-  ['/{lang?}/tolls', '/en/tolls', { lang: 'en' }],
-  ['/a/{rest*}', '/a', { rest: '' }],
-  ['/a/{**rest}', '/a/b/c', { rest: 'b/c' }],
-  ['/a/{*rest}', '/a/', { rest: '' }],
-  ['/a/{rest:any}', '/a', null],
-  ['/a/{rest...}', '/a/', { rest: '' }],
-  ['/a/{rest+}', '/a/', null],
-  ['/a/{rest:path}', '/a/b/', { rest: 'b/' }],
-  ['/a/{rest:path}/gates', '/a/b/c/gates', { rest: 'b/c' }],
-  ['/stoppages.{format}', '/stoppages.json', { format: 'json' }],
-  ['/{a}-{b}', '/x-y-z', { a: 'x', b: 'y-z' }],
-  ['/{name}.{ext}', '/plan.v2.pdf', { name: 'plan', ext: 'v2.pdf' }],
-  ['/{a:int}{b:alpha}', '/12ab', { a: '12', b: 'ab' }],
-  ['/v{major:uint}/locks', '/v2/locks', { major: '2' }],
-  ['/caf%C3%A9', '/café', {}],
-  ['/{code:[A-Z]{3}}', '/ELM', { code: 'ELM' }],
+/** style | pattern | target | parameters, or null where it does not match */
+const SPELLINGS: readonly (readonly [Style, string, string, Readonly<Record<string, string>> | null])[] = [
+  ['brace', '/locks/{lockId}', '/locks/7%2F8', { lockId: '7/8' }],
+  ['brace', '/locks/{lockId}', '/locks/', null],
+  ['brace', '/tolls/{page?}', '/tolls', {}],
+  ['brace', '/tolls/{page:int?}', '/tolls/2', { page: '2' }],
+  ['brace', '/{lang?}/tolls', '/tolls', {}],
+  ['brace', '/{lang?}/tolls', '/en/tolls', { lang: 'en' }],
+  ['brace', '/a/{rest*}', '/a', { rest: '' }],
+  ['brace', '/a/{**rest}', '/a/b/c', { rest: 'b/c' }],
+  ['brace', '/a/{*rest}', '/a/', { rest: '' }],
+  ['brace', '/a/{rest:any}', '/a', null],
+  ['brace', '/a/{rest...}', '/a/', { rest: '' }],
+  ['brace', '/a/{rest+}', '/a/', null],
+  ['brace', '/a/{rest:path}', '/a/b/', { rest: 'b/' }],
+  ['brace', '/a/{rest:path}/gates', '/a/b/c/gates', { rest: 'b/c' }],
+  ['brace', '/stoppages.{format}', '/stoppages.json', { format: 'json' }],
+  ['brace', '/{a}-{b}', '/x-y-z', { a: 'x', b: 'y-z' }],
+  ['brace', '/{name}.{ext}', '/plan.v2.pdf', { name: 'plan', ext: 'v2.pdf' }],
+  ['brace', '/{a:int}{b:alpha}', '/12ab', { a: '12', b: 'ab' }],
+  ['brace', '/v{major:uint}/locks', '/v2/locks', { major: '2' }],
+  ['brace', '/caf%C3%A9', '/café', {}],
+  ['brace', '/{code:[A-Z]{3}}', '/ELM', { code: 'ELM' }],
+  ['colon', '/locks/:lockId(\\d+)', '/locks/7', { lockId: '7' }],
+  ['colon', '/locks/:lockId(\\d+)', '/locks/elm', null],
+  ['colon', '/tolls/:page?', '/tolls', {}],
+  ['colon', '/a/*', '/a', null],
+  ['colon', '/a/*', '/a/b/c', { 0: 'b/c' }],
+  ['colon', '/a/*rest', '/a/', null],
+  ['colon', '/a/*rest', '/a/b/', { rest: 'b/' }],
+  ['colon', '/a/:rest+', '/a/b/c', { rest: 'b/c' }],
+  ['colon', '/a/:rest+', '/a/b//c', null],
+  ['colon', '/a/:rest*', '/a', {}],
+  ['colon', '/:a-:b', '/x-y-z', { a: 'x', b: 'y-z' }],
+  ['colon', '/:file.:ext', '/plan.pdf', { file: 'plan', ext: 'pdf' }],
+  ['colon', '/tolls{/:opt}?', '/tolls', {}],
+  ['colon', '/tolls{/:opt}?', '/tolls/7', { opt: '7' }],
+  ['colon', '/files/:path(.*)', '/files/a/b', { path: 'a/b' }],
+  ['colon', '/quote\\:now', '/quote:now', {}],
+  ['angle', '/locks/<int:lockId>', '/locks/-7', null],
+  ['angle', '/locks/<string(length=3):code>', '/locks/ELM', { code: 'ELM' }],
+  ['angle', '/locks/<any(open,closed):state>', '/locks/open', { state: 'open' }],
+  ['angle', '/files/<path:rest>', '/files/a/b', { rest: 'a/b' }],
+  ['bracket', 'locks/[lockId=int]', '/locks/7', { lockId: '7' }],
+  ['bracket', '(desk)/tolls/[[page]]', '/tolls', {}],
+  ['bracket', 'files/[...rest]', '/files', null],
+  ['bracket', 'files/[[...rest]]', '/files', {}],
+  ['bracket', 'files/[...rest]', '/files/a/b', { rest: 'a/b' }],
+  ['regex', '^locks/(?P<lockId>\\d+)/$', '/locks/7/', { lockId: '7' }],
+  ['regex', '^locks/(?P<lockId>\\d+)/?$', '/locks/7', { lockId: '7' }],
+  ['regex', '^/files/(?<rest>.+)\\.pdf$', '/files/a/b.pdf', { rest: 'a/b' }],
+  ['regex', '^files/(?<rest>.+)$', '/files/a/b', { rest: 'a/b' }],
+  ['regex', '^locks', '/locksmith/7', {}],
+  ['regex', '(?i)^locks/$', '/LOCKS/', {}],
 ];
 
-test.each(SPELLINGS)('%s on %s', (pattern, target, parameters) => {
-  const { leaf, parameters: found } = follow(buildRouter(tableOf([`GET ${pattern} -> h`])), {
+test.each(SPELLINGS)('%s %s on %s', (style, pattern, target, parameters) => {
+  const { leaf, parameters: found } = follow(buildRouter(tableOf([`GET ${pattern} -> h`], {}, style)), {
     method: 'GET',
     target,
     headers: {},

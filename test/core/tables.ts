@@ -1,5 +1,6 @@
 /** Random small tables with heavy overlap, and the requests that tell their routes apart. */
 import fc from 'fast-check';
+import type { Style } from '../../src/core/paths/pattern.ts';
 import { expand } from '../../src/core/routes/expand.ts';
 import { factsFrom, type RouterSettings } from '../../src/core/routes/facts.ts';
 import type { RouteTable } from '../../src/core/routes/route.ts';
@@ -26,11 +27,11 @@ export const entries = fc
   .map((list) => list.map(([m, p], i) => `${m} ${p} -> h${i}`));
 
 /** A table of entries in the short form. */
-export function tableOf(list: readonly string[], router: RouterSettings = {}): RouteTable {
+export function tableOf(list: readonly string[], router: RouterSettings = {}, style: Style = 'brace'): RouteTable {
   const place = { file: 'canal.routes.yaml', pointer: '' };
   const types = new Map();
-  const { routes, flaws } = expand(list, 'brace', types, place);
-  return { service: 'canal', style: 'brace', facts: factsFrom(router), types, routes, flaws, place };
+  const { routes, flaws } = expand(list, style, types, place);
+  return { service: 'canal', style, facts: factsFrom(router), types, routes, flaws, place };
 }
 
 /** Every path of up to four of the sample segments' combinations that the shapes above can tell apart. */

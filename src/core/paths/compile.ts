@@ -29,6 +29,8 @@ export const PLAIN_READING: Reading = {
 };
 
 const ANY_OR_SLASH: Expression = oneOf(unionSets(ANY_CHARACTER, [BOUNDARY, BOUNDARY]));
+/** `/segment`, not empty. */
+const NAMED = sequence(SLASH, repeat(ANY, 1));
 /** `(/segment)*` */
 const ALL = repeat(sequence(SLASH, repeat(ANY)));
 
@@ -99,7 +101,9 @@ function partExpression(part: Part, reading: Reading): Expression {
     case 'expression':
       return part.expression;
     case 'tail':
-      return repeat(ANY_OR_SLASH, part.takes === 'some' ? 1 : 0);
+      return part.takes === 'segments'
+        ? sequence(repeat(ANY, 1), repeat(NAMED))
+        : repeat(ANY_OR_SLASH, part.takes === 'some' ? 1 : 0);
     default:
       return part satisfies never;
   }
@@ -110,8 +114,11 @@ function pieceExpression(piece: Piece, reading: Reading): Expression {
   const [only] = piece.parts;
   if (piece.parts.length === 1 && only?.kind === 'tail') {
     if (only.takes === 'all') return ALL;
+    if (only.takes === 'segments') return repeat(NAMED, 1);
     return sequence(SLASH, repeat(ANY_OR_SLASH, only.takes === 'some' ? 1 : 0));
   }
+  if (only?.kind === 'expression' && only.source.startsWith('/^')) return only.expression;
+  if (only?.kind === 'expression' && only.ownsSlash) return only.expression;
   return sequence(SLASH, ...piece.parts.map((p) => partExpression(p, reading)));
 }
 

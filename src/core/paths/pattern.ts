@@ -10,16 +10,23 @@ export type Style = (typeof STYLES)[number];
 
 /**
  * What a spanning parameter behind `/a` takes: `all` is `/a` itself and all below it, `below` is `/a/` and all below
- * it, `some` is at least one character below `/a/`.
+ * it, `some` is at least one character below `/a/`, `segments` is one or more segments, none of them empty.
  */
-export type Takes = 'all' | 'below' | 'some';
+export type Takes = 'all' | 'below' | 'some' | 'segments';
 
 export type Part =
   | { readonly kind: 'literal'; readonly text: string }
   | { readonly kind: 'parameter'; readonly name: string; readonly type: ParameterType }
   | { readonly kind: 'tail'; readonly name: string; readonly takes: Takes }
   /** A stretch of a regular expression that can hold slashes; `BOUNDARY` stands for them. */
-  | { readonly kind: 'expression'; readonly expression: Expression; readonly source: string };
+  | {
+      readonly kind: 'expression';
+      readonly name?: string;
+      readonly expression: Expression;
+      readonly source: string;
+      /** The first slash of the span is part of the expression. */
+      readonly ownsSlash?: boolean;
+    };
 
 export interface Segment {
   readonly kind: 'segment';
@@ -43,7 +50,7 @@ export interface Pattern {
   readonly text: string;
   readonly shapes: readonly Shape[];
   /** With the whole path as one regular expression, what finds its groups in a path. */
-  readonly capture?: { readonly source: string; readonly flags: string };
+  readonly capture?: { readonly source: string; readonly flags: string; readonly slashed: boolean };
 }
 
 /** What is wrong with a pattern; offsets into its text, `end` one past. */
@@ -64,6 +71,7 @@ export function parametersOf(pattern: Pattern): readonly { readonly name: string
     for (const part of shape.flatMap((piece) => piece.parts)) {
       if (part.kind === 'parameter' && !found.has(part.name)) found.set(part.name, part.type);
       if (part.kind === 'tail' && !found.has(part.name)) found.set(part.name, undefined);
+      if (part.kind === 'expression' && part.name !== undefined && !found.has(part.name)) found.set(part.name, undefined);
     }
   }
   return [...found].map(([name, type]) => ({ name, type }));

@@ -1,5 +1,7 @@
 /** Shared by the styles: from tokens to pieces, and the flaws that every style has in common. */
+
 import { type Part, type PatternError, type Piece, type Shape, segmentOf } from './pattern.ts';
+import { crosses } from './slashes.ts';
 
 /** What a style's scanner yields: a slash, literal text, or a parameter. Offsets into the pattern, `end` one past. */
 export type Token =
@@ -111,6 +113,6 @@ function pieceOf(segment: readonly Exclude<Token, { kind: 'slash' }>[]): Piece {
     else if (last?.kind === 'literal') parts[parts.length - 1] = { kind: 'literal', text: last.text + token.text };
     else parts.push({ kind: 'literal', text: token.text });
   }
-  const spans = parts.some((p) => p.kind === 'tail' || p.kind === 'expression');
+  const spans = parts.some((p) => p.kind === 'tail' || (p.kind === 'expression' && crosses(p.expression)));
   return spans ? { kind: 'span', parts } : segmentOf(parts);
 }

@@ -1,14 +1,21 @@
 /** The styles, each in a file of its own. */
+import { parseAngle } from './angle.ts';
 import { parseBrace } from './brace.ts';
+import { parseBracket } from './bracket.ts';
+import { parseColon } from './colon.ts';
 import type { PatternResult, Style } from './pattern.ts';
+import { parseWholeRegex } from './regex.ts';
 import type { NamedTypes } from './types.ts';
 
-const PARSERS: Readonly<Partial<Record<Style, (text: string, named: NamedTypes) => PatternResult>>> = {
+const PARSERS: Readonly<Record<Style, (text: string, named: NamedTypes) => PatternResult>> = {
   brace: parseBrace,
+  colon: parseColon,
+  angle: parseAngle,
+  bracket: parseBracket,
+  regex: parseWholeRegex,
 };
 
 /** Reads a path pattern of a style. */
 export function parsePattern(text: string, style: Style, named: NamedTypes): PatternResult {
-  const parse = PARSERS[style] ?? parseBrace;
-  return parse(text, named);
+  return PARSERS[style](text, named);
 }

@@ -49,7 +49,13 @@ export function follow(router: Router, request: Request): Following {
   return {
     ...ended(router, request, 'routed', null, {}),
     leaf: winner.leaf,
-    parameters: splitPath(winner.leaf.shape, target.segments, router.tree.compiler, router.facts.split === 'longest'),
+    parameters: splitPath(
+      winner.leaf.route.pattern,
+      winner.leaf.shape,
+      target.segments,
+      router.tree.compiler,
+      router.facts.split === 'longest',
+    ),
     alsoMatched: others.map(({ leaf, miss }) => ({ leaf, why: miss === undefined ? lost(router, winner.leaf, leaf) : miss.why })),
     restsOn: others.some((o) => o.miss === undefined) ? restsOn(router.facts, 'precedence') : [],
   };

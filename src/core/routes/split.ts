@@ -2,7 +2,7 @@
 import { BOUNDARY_TEXT } from '../language/charset.ts';
 import { holds, type Language } from '../language/language.ts';
 import type { Compiler } from '../paths/compile.ts';
-import type { Part, Piece, Shape } from '../paths/pattern.ts';
+import type { Part, Pattern, Piece, Shape } from '../paths/pattern.ts';
 
 export interface Value {
   readonly text: string;
@@ -15,12 +15,14 @@ export interface Value {
  * share a segment, each takes the shortest text (or the longest) that still lets the rest match, from left to right.
  */
 export function splitPath(
+  pattern: Pattern,
   shape: Shape,
   segments: readonly string[],
   compiler: Compiler,
   longest: boolean,
 ): ReadonlyMap<string, Value> {
   const values = new Map<string, Value>();
+  if (pattern.capture !== undefined) return captured(pattern.capture, segments);
   let at = 0;
   for (const piece of shape) {
     if (piece.kind === 'span') {
@@ -34,6 +36,19 @@ export function splitPath(
     }
   }
   return values;
+}
+
+/** The groups of a whole-path regular expression, as the expression itself finds them; unnamed ones by their number. */
+function captured(
+  { source, flags, slashed }: NonNullable<Pattern['capture']>,
+  segments: readonly string[],
+): ReadonlyMap<string, Value> {
+  const path = (slashed ? '/' : '') + segments.join('/');
+  const match = new RegExp(source, flags).exec(path);
+  if (match === null) return new Map();
+  const named = Object.entries(match.groups ?? {});
+  const all = named.length > 0 ? named : match.slice(1).map((text, i) => [String(i), text] as const);
+  return new Map(all.flatMap(([name, text]) => (text === undefined ? [] : [[name, { text, type: 'regex' }]])));
 }
 
 function splitSpan(
@@ -59,6 +74,9 @@ function splitText(parts: readonly Part[], text: string, compiler: Compiler, lon
       if (!accepts(current, text.slice(from, end), compiler)) continue;
       if (!go(part + 1, end)) continue;
       if (current.kind === 'parameter') values.set(current.name, { text: text.slice(from, end), type: current.type.name });
+      if (current.kind === 'expression' && current.name !== undefined) {
+        values.set(current.name, { text: text.slice(from, end).replaceAll(BOUNDARY_TEXT, '/'), type: current.source });
+      }
       if (current.kind === 'tail')
         values.set(current.name, { text: text.slice(from, end).replaceAll(BOUNDARY_TEXT, '/'), type: 'path' });
       return true;

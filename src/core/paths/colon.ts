@@ -1,0 +1,156 @@
+/**
+ * The colon style: the pathname part of the WHATWG URL Pattern standard - `:name`, `:name(regex)`, `(regex)`, `*`, the
+ * modifiers `?` `+` `*`, groups in braces, a backslash before what is meant literally - and the named wildcards seen in
+ * the wild, `*rest`, which take at least one character.
+ */
+import { parseRegex } from '../language/regex.ts';
+import type { Part, PatternResult } from './pattern.ts';
+import { decodeLiteral, flawsOf, PatternFailure, shapesOf, type Token } from './segments.ts';
+import { crosses, withBoundaries } from './slashes.ts';
+import { type NamedTypes, regexType, TEXT } from './types.ts';
+
+const NAME = /[\p{ID_Start}$_][\p{ID_Continue}$]*/uy;
+
+/** Reads a pattern of the colon style. */
+export function parseColon(text: string, _named: NamedTypes): PatternResult {
+  try {
+    const scanner = { text, at: 0, unnamed: 0 };
+    const variants = scanAll(scanner, false);
+    return {
+      ok: true,
+      pattern: { style: 'colon', text, shapes: variants.flatMap(shapesOf) },
+      flaws: flawsOf(text, variants[0] as Token[], true),
+    };
+  } catch (error) {
+    if (error instanceof PatternFailure) return { ok: false, error };
+    throw error;
+  }
+}
+
+interface Scanner {
+  readonly text: string;
+  at: number;
+  /** How many groups without a name there were; they are called 0, 1, 2. */
+  unnamed: number;
+}
+
+/** The tokens up to the end or the closing brace; several lists where a group is optional, the fullest first. */
+function scanAll(scanner: Scanner, inGroup: boolean): Token[][] {
+  let variants: Token[][] = [[]];
+  while (scanner.at < scanner.text.length) {
+    const char = scanner.text[scanner.at];
+    if (char === '}') {
+      if (inGroup) return variants;
+      throw new PatternFailure('a closing brace without an opening one', scanner.at, scanner.at + 1);
+    }
+    const next = char === '{' ? scanGroup(scanner) : [[scanOne(scanner)]];
+    variants = next.flatMap((tokens) => variants.map((v) => [...v, ...tokens]));
+  }
+  if (inGroup) throw new PatternFailure('this group is never closed', scanner.text.lastIndexOf('{'), scanner.text.length);
+  return variants;
+}
+
+function scanGroup(scanner: Scanner): Token[][] {
+  const start = scanner.at;
+  scanner.at += 1;
+  const inner = scanAll(scanner, true);
+  scanner.at += 1;
+  const modifier = scanner.text[scanner.at];
+  if (modifier === '*' || modifier === '+')
+    throw new PatternFailure('a group that repeats is not understood here; name a wildcard instead', start, scanner.at + 1);
+  if (modifier !== '?') return inner;
+  scanner.at += 1;
+  return [...inner, []];
+}
+
+function scanOne(scanner: Scanner): Token {
+  const { text, at: start } = scanner;
+  const char = text[start] as string;
+  if (char === '/') {
+    scanner.at += 1;
+    return { kind: 'slash', start, end: start + 1 };
+  }
+  if (char === ':' || char === '(') return scanParameter(scanner);
+  if (char === '*') return scanWildcard(scanner);
+  if (char === '\\') {
+    scanner.at += 2;
+    return { kind: 'text', text: text[start + 1] ?? '', start, end: start + 2 };
+  }
+  let end = start;
+  while (end < text.length && !'/:(*{}\\'.includes(text[end] as string)) end += 1;
+  scanner.at = Math.max(end, start + 1);
+  return { kind: 'text', text: decodeLiteral(text.slice(start, scanner.at)), start, end: scanner.at };
+}
+
+function scanParameter(scanner: Scanner): Token {
+  const start = scanner.at;
+  const name = scanner.text[start] === ':' ? nameAt(scanner, start + 1) : String(scanner.unnamed++);
+  if (name === undefined)
+    throw new PatternFailure('expected a name after the colon; write \\: for the character itself', start, start + 1);
+  const source = scanner.text[scanner.at] === '(' ? parenthesised(scanner) : undefined;
+  const modifier = scanner.text[scanner.at];
+  if (modifier === '?' || modifier === '*' || modifier === '+') scanner.at += 1;
+  const end = scanner.at;
+  if (modifier === '*' || modifier === '+') {
+    if (source !== undefined)
+      throw new PatternFailure('a repeated parameter with a regular expression is not understood here', start, end);
+    return { kind: 'part', part: { kind: 'tail', name, takes: 'segments' }, optional: modifier === '*', start, end };
+  }
+  return {
+    kind: 'part',
+    part: source === undefined ? { kind: 'parameter', name, type: TEXT } : regexPart(name, source, start),
+    optional: modifier === '?',
+    start,
+    end,
+  };
+}
+
+function scanWildcard(scanner: Scanner): Token {
+  const start = scanner.at;
+  scanner.at += 1;
+  const name = nameAt(scanner, scanner.at);
+  if (scanner.text[scanner.at] === '?') scanner.at += 1;
+  const part: Part =
+    name === undefined
+      ? { kind: 'tail', name: String(scanner.unnamed++), takes: 'below' }
+      : { kind: 'tail', name, takes: 'some' };
+  return { kind: 'part', part, optional: false, start, end: scanner.at };
+}
+
+/** Reads a name at an offset and moves behind it. */
+function nameAt(scanner: Scanner, from: number): string | undefined {
+  NAME.lastIndex = from;
+  const [name] = NAME.exec(scanner.text) ?? [];
+  scanner.at = from + (name?.length ?? 0);
+  return name;
+}
+
+/** The regular expression between the parentheses at the scanner's place. */
+function parenthesised(scanner: Scanner): string {
+  const start = scanner.at;
+  let depth = 0;
+  let inClass = false;
+  for (let i = start; i < scanner.text.length; i++) {
+    const char = scanner.text[i];
+    if (char === '\\') i += 1;
+    else if (char === '[') inClass = true;
+    else if (char === ']') inClass = false;
+    else if (char === '(' && !inClass) depth += 1;
+    else if (char === ')' && !inClass && --depth === 0) {
+      scanner.at = i + 1;
+      return scanner.text.slice(start + 1, i);
+    }
+  }
+  throw new PatternFailure('this parenthesis is never closed', start, start + 1);
+}
+
+/** A parameter that a regular expression describes; one that can match a slash goes over several segments. */
+function regexPart(name: string, source: string, start: number): Part {
+  const parsed = parseRegex(source, {}, true);
+  if (!parsed.ok) throw new PatternFailure(parsed.error.message, start, start + source.length + 2);
+  const expression = withBoundaries(parsed.expression);
+  if (crosses(expression)) return { kind: 'expression', name, expression, source };
+  const result = regexType(source, source);
+  if (!result.ok) throw new PatternFailure(result.message, start, start + source.length + 2);
+  return { kind: 'parameter', name, type: result.type };
+}
