@@ -19,15 +19,24 @@ export function loadTable(file: string, sources: Sources, mount = '/'): RouteTab
   const style = parsed.style ?? 'brace';
   const types = namedTypes(source, parsed);
   const entries = withIncludes(parsed.routes as Entry[], { file, trail: [file], sources });
-  const { routes, flaws } = expand(entries, style, types, { file, pointer: '' }, mount);
+  const facts = factsFrom(parsed.router ?? {});
+  const place = { file, pointer: '' };
+  const { routes, flaws } = expand(entries, {
+    style,
+    types,
+    place,
+    mount,
+    unmatched: facts.unmatched,
+    textPrefix: facts.prefix === 'text',
+  });
   return {
     service: parsed.service ?? serviceName(file),
     style,
-    facts: factsFrom(parsed.router ?? {}),
+    facts,
     types,
     routes,
     flaws: [...flaws, ...(parsed.sharedNames ? [] : twiceNamed(routes))],
-    place: { file, pointer: '' },
+    place,
   };
 }
 

@@ -3,7 +3,7 @@
 import type { Service } from '../core/checks/context.ts';
 import type { Level } from '../core/checks/finding.ts';
 import type { Levels } from '../core/checks/index.ts';
-import { tableFromContract } from '../core/contract/as-table.ts';
+import { tableFromContracts } from '../core/contract/as-table.ts';
 import type { Contract } from '../core/contract/model.ts';
 import { readContract } from '../core/contract/read.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
@@ -121,7 +121,7 @@ function loadService(files: ServiceFiles, sources: Sources): LoadedService {
   if (problems.length > 0) throw new InputFailure(problems.flatMap((p) => p.problems));
   const [contract] = contracts;
   const name = files.name ?? declared?.service ?? contract?.title ?? 'service';
-  const table = declared ?? (contract === undefined ? undefined : tableFromContract(contract, name));
+  const table = declared ?? (contract === undefined ? undefined : tableFromContracts(contracts, name));
   const alone = declared === undefined && contract !== undefined;
   return {
     name,

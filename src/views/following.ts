@@ -1,5 +1,5 @@
 /** One followed request, for people and as JSON. */
-import type { Following } from '../core/routes/follow.ts';
+import type { Following } from '../core/routes/following.ts';
 import { routeTitle } from '../core/routes/route.ts';
 import type { Leaf } from '../core/routes/tree.ts';
 import { placeText } from './findings-text.ts';

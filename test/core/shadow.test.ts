@@ -29,8 +29,7 @@ test('a shadowed route is reached by no request, a free one by some, and each co
         else
           expect(follow(router, request as never).leaf?.route, `${routeTitle(route)} by ${JSON.stringify(request)}`).toBe(route);
         if (shadow !== undefined) {
-          expect(follow(router, shadow.witness).leaf?.route).toBe(shadow.takenBy);
-          expect(shadow.takenBy).not.toBe(route);
+          expect(follow(router, shadow.witness).leaf?.route.handler).not.toBe(route.handler);
           const alone = buildRouter(
             tableOf([...shadow.by, route].map((r) => `${r.methods.join('|')} ${r.path} -> ${r.handler}`)),
           );

@@ -30,7 +30,7 @@ export const entries = fc
 export function tableOf(list: readonly string[], router: RouterSettings = {}, style: Style = 'brace'): RouteTable {
   const place = { file: 'canal.routes.yaml', pointer: '' };
   const types = new Map();
-  const { routes, flaws } = expand(list, style, types, place);
+  const { routes, flaws } = expand(list, { style, types, place });
   return { service: 'canal', style, facts: factsFrom(router), types, routes, flaws, place };
 }
 

@@ -1,7 +1,8 @@
 /** What the rules ask: one service, its table and documents, and facts about them computed once. */
 import type { Contract } from '../contract/model.ts';
 import { type Pairing, pair } from '../contract/pairing.ts';
-import { type Following, follow } from '../routes/follow.ts';
+import { follow } from '../routes/follow.ts';
+import type { Following } from '../routes/following.ts';
 import type { Request } from '../routes/request.ts';
 import type { Route, RouteTable } from '../routes/route.ts';
 import { routeLine } from '../routes/route.ts';

@@ -1,9 +1,9 @@
 /** From what a table says - groups, resources, included tables - to its routes, in the order in which they are declared. */
-import type { PatternResult, Style } from '../paths/pattern.ts';
+import type { Part, PatternResult, Piece, Shape, Style } from '../paths/pattern.ts';
 import { parsePattern } from '../paths/styles.ts';
-import type { NamedTypes } from '../paths/types.ts';
+import { type NamedTypes, type ParameterType, parseType } from '../paths/types.ts';
 import { below, type Place } from '../place.ts';
-import { type Conditions, type Flaw, type Origin, type Route, routeTitle, STEPS, type Step } from './route.ts';
+import { bareRoute, type Conditions, type Flaw, type Origin, type Route, routeTitle, STEPS, type Step } from './route.ts';
 
 /** What a route, a group and a resource may all say. */
 export interface Common {
@@ -15,6 +15,8 @@ export interface Common {
   readonly query?: Readonly<Record<string, string>> | undefined;
   readonly deprecated?: boolean | string | undefined;
   readonly sunset?: string | undefined;
+  /** Types that the handler wants, by parameter. */
+  readonly parameters?: Readonly<Record<string, string>> | undefined;
 }
 
 export interface RouteEntry extends Common {
@@ -29,6 +31,7 @@ export interface GroupEntry extends Common {
   readonly names?: string | undefined;
   readonly handlers?: string | undefined;
   readonly routes: readonly Entry[];
+  readonly unmatched?: 'continue' | 'end' | undefined;
 }
 
 export interface ResourceEntry extends Common {
@@ -68,6 +71,9 @@ interface Context {
   readonly conditions: Conditions;
   readonly origin: Origin;
   readonly file: string;
+  /** What groups do that do not say so themselves, and how their prefix is compared. */
+  readonly unmatched: string;
+  readonly textPrefix: boolean;
 }
 
 interface Expansion {
@@ -76,22 +82,36 @@ interface Expansion {
   readonly patterns: Map<NamedTypes, Map<string, PatternResult>>;
 }
 
-/**
- * Expands the entries of a table, all of it below `mount`, where a gateway puts the service. Patterns that can't be read become
- * flaws and their routes are left out.
- */
-export function expand(entries: readonly Entry[], style: Style, types: NamedTypes, place: Place, mount = ''): Expansion {
+export interface ExpandOptions {
+  readonly style: Style;
+  readonly types: NamedTypes;
+  readonly place: Place;
+  /** Where a gateway puts the service. */
+  readonly mount?: string;
+  /** What groups do that do not say so themselves: `end` ends the search behind their prefix. */
+  readonly unmatched?: string;
+  /** Prefixes are compared as text: `/v1` fits `/v10` too. */
+  readonly textPrefix?: boolean;
+}
+
+/** Expands the entries of a table. Patterns that can't be read become flaws and their routes are left out. */
+export function expand(entries: readonly Entry[], options: ExpandOptions): Expansion {
+  const { style, types, place, mount = '/', unmatched = 'continue', textPrefix = false } = options;
   const out: Expansion = { routes: [], flaws: [], patterns: new Map() };
+  const prefix = mount === '/' ? '' : mount;
+  const origin = { groups: [] };
   const context: Context = {
     style,
     types,
-    prefix: mount === '/' ? '' : mount,
+    prefix,
     names: '',
     handlers: '',
     common: {},
     conditions: {},
-    origin: { groups: [] },
+    origin,
     file: place.file,
+    unmatched,
+    textPrefix,
   };
   expandAll(entries, below(place.pointer, 'routes'), context, out);
   return out;
@@ -119,7 +139,28 @@ function expandRoute(entry: RouteEntry, at: string, context: Context, out: Expan
 }
 
 function expandGroup(entry: GroupEntry, at: string, context: Context, out: Expansion): void {
-  expandAll(entry.routes, below(at, 'routes'), inner(context, entry, entry.within), out);
+  const next = inner(context, entry, entry.within);
+  expandAll(entry.routes, below(at, 'routes'), next, out);
+  if ((entry.unmatched ?? context.unmatched) === 'end') addEnd(next, at, context, out);
+}
+
+/** A group that ends the search: whatever stands below its prefix and found no route goes no further. */
+function addEnd(group: Context, at: string, { textPrefix }: Context, out: Expansion): void {
+  const parsed = patternOf(group.prefix, group, out);
+  if (!parsed.ok) return;
+  const tail: Part = { kind: 'tail', name: 'rest', takes: 'all' };
+  const shapes = parsed.pattern.shapes.map((shape): Shape => {
+    const last = shape[shape.length - 1] as Piece;
+    if (!textPrefix) return [...shape, { kind: 'span', parts: [tail] }];
+    return [...shape.slice(0, -1), { kind: 'span', parts: [...last.parts, { ...tail, takes: 'below' }] }];
+  });
+  const path = `${group.prefix}${textPrefix ? '' : '/'}*`;
+  const place = { file: group.file, pointer: at };
+  const pattern = { ...parsed.pattern, shapes };
+  out.routes.push({
+    ...bareRoute({ index: out.routes.length, methods: ['ANY'], path, pattern, handler: `the end of ${group.prefix}`, place }),
+    ends: true,
+  });
 }
 
 function expandInclude(entry: IncludeEntry, context: Context, out: Expansion): void {
@@ -205,6 +246,8 @@ function addRoute(declared: Declared, at: string, context: Context, out: Expansi
     sunset: common.sunset,
     summary: declared.summary,
     origin: context.origin,
+    wants: wantsOf(common, context, place, routeTitle({ methods, path }), out),
+    ends: false,
     place,
   });
 }
@@ -231,7 +274,34 @@ function methodsOf(text: string): readonly string[] {
   return list;
 }
 
-const COMMON_KEYS = ['version', 'host', 'takes', 'returns', 'headers', 'query', 'deprecated', 'sunset'] as const;
+const COMMON_KEYS = ['version', 'host', 'takes', 'returns', 'headers', 'query', 'deprecated', 'sunset', 'parameters'] as const;
+
+const NO_WANTS: ReadonlyMap<string, ParameterType> = new Map();
+
+/** The types under `parameters:`; one that is unknown is a flaw of the route. */
+function wantsOf(
+  common: Common,
+  { types }: Context,
+  place: Place,
+  route: string,
+  out: Expansion,
+): ReadonlyMap<string, ParameterType> {
+  if (common.parameters === undefined) return NO_WANTS;
+  return new Map(
+    Object.entries(common.parameters).flatMap(([name, source]) => {
+      const result = parseType(source, types);
+      if (result.ok) return [[name, result.type]];
+      out.flaws.push({
+        kind: 'pattern',
+        route,
+        pattern: source,
+        error: { message: result.message, start: 0, end: source.length },
+        place,
+      });
+      return [];
+    }),
+  );
+}
 
 function commonOf(entry: Common): Common {
   return Object.fromEntries(COMMON_KEYS.filter((k) => entry[k] !== undefined).map((k) => [k, entry[k]]));

@@ -97,3 +97,12 @@ export function factsFrom(settings: RouterSettings): Facts {
 export function restsOn(facts: Facts, ...names: readonly FactName[]): readonly RestsOn[] {
   return names.map((fact) => ({ fact, value: facts[fact], assumed: facts.assumed.has(fact) }));
 }
+
+/** The facts that decide who goes first, as far as they matter for this router. */
+export function orderFacts(facts: Facts): readonly RestsOn[] {
+  const names: FactName[] = ['precedence'];
+  if (facts.precedence === 'most-specific') names.push('specificity', 'ties');
+  if (facts.precedence === 'most-specific' && facts.deadEnds === 'give-up') names.push('deadEnds');
+  if (facts.wrongMethod === 'refuse') names.push('wrongMethod');
+  return restsOn(facts, ...names);
+}

@@ -1,129 +1,151 @@
 /** Follows one request through a table: who takes it, with which parameters, who else would have, what is answered. */
-import { type FactName, type RestsOn, restsOn } from './facts.ts';
-import { type Miss, missOf } from './miss.ts';
-import { orderOf } from './precedence.ts';
+import { holds } from '../language/language.ts';
+import { chooseType } from '../media/media.ts';
+import { parametersOf } from '../paths/pattern.ts';
+import type { ParameterType } from '../paths/types.ts';
+import { type FactName, restsOn } from './facts.ts';
+import { ended, type Following, type Judged } from './following.ts';
+import { type Asking, type Miss, missOf } from './miss.ts';
+import { type Normalised, normalise } from './normalise.ts';
+import { firstOf, inOrder, reasonOf, samePath } from './precedence.ts';
+import { refusalOf } from './refusal.ts';
 import type { Request } from './request.ts';
-import { ANY_METHOD } from './route.ts';
 import type { Router } from './router.ts';
 import { splitPath, type Value } from './split.ts';
-import { parseTarget } from './target.ts';
-import { type Leaf, matching } from './tree.ts';
-
-export const OUTCOMES = [
-  'routed',
-  'refused',
-  'not-found',
-  'method-not-allowed',
-  'unsupported-media-type',
-  'not-acceptable',
-  'bad-request',
-  'version-unknown',
-  'ambiguous',
-  'undecided',
-] as const;
-export type Outcome = (typeof OUTCOMES)[number];
-
-export interface Following {
-  readonly request: Request;
-  readonly outcome: Outcome;
-  /** The status predicted when no handler gets the request, otherwise null. */
-  readonly status: number | null;
-  readonly leaf: Leaf | undefined;
-  readonly parameters: ReadonlyMap<string, Value>;
-  /** The methods of an Allow header (RFC 9110, 10.2.1), in the usual order. */
-  readonly allow: readonly string[] | null;
-  readonly alsoMatched: readonly { readonly leaf: Leaf; readonly why: string }[];
-  readonly why: string | undefined;
-  readonly restsOn: readonly RestsOn[];
-}
+import { type Leaf, matching, matchingWithoutReturn } from './tree.ts';
+import { headerOf, versionAsked } from './version.ts';
 
 /** Follows a request. Cost: the branches of the tree that hold its segments, plus the routes that match its path. */
 export function follow(router: Router, request: Request): Following {
-  const target = parseTarget(request.target);
-  if (!target.ok) return ended(router, request, 'bad-request', 400, { why: target.why });
-  const matched = inOrder(router, matching(router.tree, target.segments));
-  const judged = matched.map((leaf) => ({ leaf, miss: missOf(router, leaf, request, target) }));
-  const winner = judged.find((j) => j.miss === undefined);
-  if (winner === undefined) return refused(router, request, judged);
-  const others = judged.filter((j) => j !== winner);
-  return {
-    ...ended(router, request, 'routed', null, {}),
-    leaf: winner.leaf,
-    parameters: splitPath(
-      winner.leaf.route.pattern,
-      winner.leaf.shape,
-      target.segments,
-      router.tree.compiler,
-      router.facts.split === 'longest',
-    ),
-    alsoMatched: others.map(({ leaf, miss }) => ({ leaf, why: miss === undefined ? lost(router, winner.leaf, leaf) : miss.why })),
-    restsOn: others.some((o) => o.miss === undefined) ? restsOn(router.facts, 'precedence') : [],
-  };
-}
-
-/** The leaves in the order in which the router asks them, a route once. */
-function inOrder(router: Router, leaves: readonly Leaf[]): readonly Leaf[] {
-  const seen = new Set<Leaf['route']>();
-  const once = leaves.filter((l) => !seen.has(l.route) && seen.add(l.route));
-  return once.sort((a, b) => (orderOf(router, a, b) === 'first' ? -1 : 1));
-}
-
-function lost(router: Router, winner: Leaf, loser: Leaf): string {
-  void winner;
-  void loser;
-  return router.facts.precedence === 'last-declared' ? 'declared earlier' : 'declared later';
-}
-
-/** Nobody takes it: what the routes that match its path let one predict. */
-function refused(router: Router, request: Request, judged: readonly { leaf: Leaf; miss: Miss | undefined }[]): Following {
-  const byMethod = judged.filter((j) => j.miss?.cause === 'method').map((j) => j.leaf);
-  if (byMethod.length === 0) return ended(router, request, 'not-found', 404, {});
-  const allow = allowOf(router, byMethod);
-  const also = byMethod.map((leaf) => ({ leaf, why: `takes ${leaf.route.methods.join(', ')}` }));
-  if (request.method === 'OPTIONS' && router.facts.options === 'answered') {
+  const target = normalise(request.target, router.facts);
+  if (!target.ok) return ended(router, { request, version: undefined }, 'bad-request', 400, { why: target.why });
+  const asking = askingOf(router, request, target);
+  const judged = judge(router, asking, target.matched);
+  const fitting = judged.filter((j) => j.miss === undefined).map((j) => j.leaf);
+  const first = firstOf(router, fitting);
+  if (first.kind === 'none' || (first.kind === 'one' && first.leaf.route.ends)) return refusalOf(router, asking, judged);
+  const rivals = judged.filter((j) => first.kind !== 'one' || j.leaf !== first.leaf).filter((j) => !j.leaf.route.ends);
+  const facts: FactName[] =
+    fitting.length > 1 ? ['precedence', ...(router.facts.precedence === 'most-specific' ? (['specificity'] as const) : [])] : [];
+  if (first.kind === 'tie' || first.kind === 'unknown') {
+    const also = rivals.map(({ leaf, miss }) => ({ leaf, why: miss?.why ?? 'fits just as well' }));
+    const why =
+      first.kind === 'tie'
+        ? `${first.leaves.length} routes fit equally well, and nothing says which one wins`
+        : 'the precedence of this router is unknown, and more than one route fits';
     return {
-      ...ended(router, request, 'routed', null, { facts: ['options'] }),
-      allow,
+      ...ended(router, asking, first.kind === 'tie' ? 'ambiguous' : 'undecided', null, { why, facts }),
       alsoMatched: also,
-      why: 'the router answers OPTIONS by itself',
     };
   }
-  const status = Number(router.facts.noMethod);
-  const outcome = status === 405 ? 'method-not-allowed' : 'not-found';
-  return {
-    ...ended(router, request, outcome, status, { facts: ['noMethod', 'head', 'options'] }),
-    allow: status === 405 ? allow : null,
-    alsoMatched: also,
+  const { leaf } = first;
+  const parameters = splitPath(
+    leaf.route.pattern,
+    leaf.shape,
+    target.matched,
+    router.tree.compiler,
+    router.facts.split === 'longest',
+  );
+  const taken: Following = {
+    ...ended(router, asking, 'routed', null, { facts }),
+    leaf,
+    parameters: decoded(router, parameters),
+    alsoMatched: rivals.map((rival) => ({ leaf: rival.leaf, why: rival.miss?.why ?? reasonOf(router, leaf, rival.leaf) })),
+    responseType: responseTypeOf(router, leaf, asking),
   };
+  return refusedValue(router, taken) ?? sameButVersion(router, taken, fitting) ?? taken;
 }
 
-const METHOD_ORDER = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
-
-/** What an Allow header lists for a path that these leaves match. */
-export function allowOf(router: Router, leaves: readonly Leaf[]): readonly string[] {
-  const methods = new Set(leaves.flatMap((l) => l.route.methods).filter((m) => m !== ANY_METHOD));
-  if (methods.has('GET') && router.facts.head !== 'declared') methods.add('HEAD');
-  if (router.facts.options === 'answered') methods.add('OPTIONS');
-  const rank = (m: string): number => (METHOD_ORDER.indexOf(m) + METHOD_ORDER.length + 1) % (METHOD_ORDER.length + 1);
-  return [...methods].sort((a, b) => rank(a) - rank(b));
-}
-
-function ended(
-  router: Router,
-  request: Request,
-  outcome: Outcome,
-  status: number | null,
-  more: { why?: string; facts?: readonly FactName[] },
-): Following {
+function askingOf(router: Router, request: Request, target: Extract<Normalised, { ok: true }>): Asking {
+  const query = new URLSearchParams(target.query ?? '');
+  const version = router.versioning === undefined ? undefined : versionAsked(router.versioning, request, query);
   return {
     request,
-    outcome,
-    status,
+    host: target.host ?? headerOf(request, 'host')?.toLowerCase(),
+    query,
+    version,
+    accept: target.suffixType ?? headerOf(request, 'accept'),
+  };
+}
+
+/** The routes whose path fits, in the order in which they are asked, with what keeps each from taking the request. */
+function judge(router: Router, asking: Asking, segments: readonly string[]): readonly Judged[] {
+  const { precedence, specificity, deadEnds, wrongMethod } = router.facts;
+  const oneWay = deadEnds === 'give-up' && precedence === 'most-specific' && specificity === 'left-to-right';
+  const leaves = oneWay ? matchingWithoutReturn(router.tree, segments) : matching(router.tree, segments);
+  const judged = inOrder(router, leaves).map((leaf): Judged => ({ leaf, miss: missOf(router, leaf, asking) }));
+  if (wrongMethod !== 'refuse') return judged;
+  // The first path that fits answers, whatever its methods; routes of one pattern are one path.
+  const first = judged.find((j) => !(j.miss !== undefined && BEFORE_METHOD.has(j.miss.cause)));
+  return first === undefined ? judged : judged.filter((j) => samePath(router, j.leaf, first.leaf));
+}
+
+const BEFORE_METHOD: ReadonlySet<Miss['cause']> = new Set(['host', 'header', 'query', 'version']);
+
+/** A value that was matched and that the handler then refuses, by a written type or by one under `parameters:`. */
+function refusedValue(router: Router, taken: Following): Following | undefined {
+  const { leaf, parameters } = taken;
+  if (leaf === undefined) return undefined;
+  const written = router.facts.types === 'after-match' ? parametersOf(leaf.route.pattern) : [];
+  const wanted: readonly { name: string; type: ParameterType | undefined }[] = [
+    ...written,
+    ...[...leaf.route.wants].map(([name, type]) => ({ name, type })),
+  ];
+  for (const { name, type } of wanted) {
+    const value = parameters.get(name);
+    if (type === undefined || value === undefined || holds(router.typeLanguage(type), value.text)) continue;
+    const status = router.facts.refusal === 'unknown' ? null : Number(router.facts.refusal);
+    const why = `the handler wants ${type.name} for ${name}, and "${value.text}" is none`;
+    return {
+      ...taken,
+      outcome: 'refused',
+      status,
+      why,
+      responseType: undefined,
+      restsOn: restsOn(router.facts, 'types', 'refusal'),
+    };
+  }
+  return undefined;
+}
+
+/** Two routes that only their versions tell apart, and nothing says where a request's version stands. */
+function sameButVersion(router: Router, taken: Following, fitting: readonly Leaf[]): Following | undefined {
+  const mine = taken.leaf?.route.conditions.version;
+  if (router.versioning !== undefined || mine === undefined || taken.leaf === undefined) return undefined;
+  const other = fitting.find(
+    (l) =>
+      l.route.conditions.version !== undefined &&
+      l.route.conditions.version.join() !== mine.join() &&
+      samePath(router, l, taken.leaf as Leaf),
+  );
+  if (other === undefined) return undefined;
+  return {
+    ...taken,
+    outcome: 'undecided',
     leaf: undefined,
     parameters: new Map(),
-    allow: null,
-    alsoMatched: [],
-    why: more.why,
-    restsOn: restsOn(router.facts, ...(more.facts ?? [])),
+    responseType: undefined,
+    why: 'routes for several versions fit, and no setting says where a request names its version; set versioning: in elm-gate.yaml',
   };
+}
+
+function responseTypeOf(router: Router, leaf: Leaf, asking: Asking): Following['responseType'] {
+  const { returns } = leaf.route.conditions;
+  if (returns === undefined) return undefined;
+  const type = chooseType(asking.accept, returns, router.facts.mediaParameters !== 'ignored');
+  return { type: type ?? (returns[0] as string), byDefault: type === undefined || asking.accept === undefined };
+}
+
+/** Values are decoded after matching where the router matches what was sent. */
+function decoded(router: Router, values: ReadonlyMap<string, Value>): ReadonlyMap<string, Value> {
+  if (router.facts.decoding !== 'values-only') return values;
+  return new Map([...values].map(([name, value]) => [name, { ...value, text: decodedText(value.text) }]));
+}
+
+function decodedText(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
 }

@@ -20,7 +20,7 @@ export function hintsFor(leaf: Leaf, axis: Axis): readonly string[] {
     case 'method':
       return COMMON_METHODS;
     case 'segment':
-      return pieceHints(leaf.shape[axis.at] as Piece);
+      return pieceHints(leaf.shape[axis.at]);
     case 'takes':
     case 'returns':
       return ['application/json', 'application/xml', 'text/plain'];
@@ -33,7 +33,8 @@ export function hintsFor(leaf: Leaf, axis: Axis): readonly string[] {
   }
 }
 
-function pieceHints(piece: Piece): readonly string[] {
+function pieceHints(piece: Piece | undefined): readonly string[] {
+  if (piece === undefined) return [];
   const [only] = piece.parts;
   if (piece.parts.length !== 1 || only?.kind !== 'parameter') return [];
   const named = BY_NAME.flatMap(([name, texts]) => (name.test(only.name) ? texts : []));

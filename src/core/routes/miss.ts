@@ -1,21 +1,76 @@
 /** Why a route whose path fits does not take a request. */
 import { holds } from '../language/language.ts';
-import { methodLanguage } from './reach.ts';
+import { chooseType, takesType } from '../media/media.ts';
+import { conditionLanguage, methodLanguage } from './reach.ts';
 import type { Request } from './request.ts';
 import type { Router } from './router.ts';
-import type { Target } from './target.ts';
 import type { Leaf } from './tree.ts';
+import { type Asked, headerOf } from './version.ts';
+
+/** In the order in which a request is judged; the further a route got, the nearer it was. */
+export const CAUSES = ['host', 'header', 'query', 'version', 'method', 'takes', 'returns'] as const;
+export type Cause = (typeof CAUSES)[number];
 
 export interface Miss {
-  readonly cause: 'method' | 'host' | 'version' | 'header' | 'query';
+  readonly cause: Cause;
   readonly why: string;
 }
 
+/** A request with what is read out of it once. */
+export interface Asking {
+  readonly request: Request;
+  readonly host: string | undefined;
+  readonly query: URLSearchParams;
+  readonly version: Asked | undefined;
+  /** What a suffix such as `.json` asks for. */
+  readonly accept: string | undefined;
+}
+
 /** The first condition of the route that the request does not meet. */
-export function missOf(router: Router, leaf: Leaf, request: Request, target: Extract<Target, { ok: true }>): Miss | undefined {
-  void target;
-  const { methods } = leaf.route;
-  if (!holds(methodLanguage(methods, router.facts), request.method))
-    return { cause: 'method', why: `takes ${methods.join(', ')}` };
+export function missOf(router: Router, leaf: Leaf, asking: Asking): Miss | undefined {
+  const { methods, conditions } = leaf.route;
+  const { request } = asking;
+  const fixed = fixedMiss(leaf, asking);
+  if (fixed !== undefined) return fixed;
+  const { version } = asking;
+  if (
+    conditions.version !== undefined &&
+    version !== undefined &&
+    (version.kind !== 'version' || !conditions.version.includes(version.id))
+  ) {
+    return { cause: 'version', why: `is for version ${conditions.version.join(', ')}` };
+  }
+  const method = request.method === 'HEAD' && router.facts.head === 'is-get' ? 'GET' : request.method;
+  if (!holds(methodLanguage(methods, router.facts), method)) return { cause: 'method', why: `takes ${methods.join(', ')}` };
+  const useParameters = router.facts.mediaParameters !== 'ignored';
+  const sent = headerOf(request, 'content-type');
+  if (
+    conditions.takes !== undefined &&
+    sent !== undefined &&
+    router.facts.unsupported === 'refuse' &&
+    !takesType(conditions.takes, sent, useParameters)
+  ) {
+    return { cause: 'takes', why: `takes ${conditions.takes.join(', ')}` };
+  }
+  if (
+    conditions.returns !== undefined &&
+    router.facts.unacceptable === 'refuse' &&
+    chooseType(asking.accept, conditions.returns, useParameters) === undefined
+  ) {
+    return { cause: 'returns', why: `returns ${conditions.returns.join(', ')}` };
+  }
+  return undefined;
+}
+
+function fixedMiss(leaf: Leaf, { request, host, query }: Asking): Miss | undefined {
+  const { conditions } = leaf.route;
+  if (conditions.host !== undefined && !holds(conditionLanguage(conditions, 'host'), host ?? ''))
+    return { cause: 'host', why: `is for host ${conditions.host}` };
+  for (const [name, value] of Object.entries(conditions.headers ?? {})) {
+    if (headerOf(request, name) !== value) return { cause: 'header', why: `wants the header ${name}: ${value}` };
+  }
+  for (const [name, value] of Object.entries(conditions.query ?? {})) {
+    if (query.get(name) !== value) return { cause: 'query', why: `wants ${name}=${value} in the query` };
+  }
   return undefined;
 }

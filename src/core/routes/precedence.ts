@@ -8,6 +8,58 @@ import type { Leaf } from './tree.ts';
 /** What precedence says of two overlapping leaves. */
 export type Order = 'first' | 'second' | 'tie';
 
+/** Who of the routes that fit takes the request. */
+export type First =
+  | { readonly kind: 'none' }
+  | { readonly kind: 'one'; readonly leaf: Leaf }
+  | { readonly kind: 'tie'; readonly leaves: readonly Leaf[] }
+  /** Nobody said how this router decides. */
+  | { readonly kind: 'unknown' };
+
+/** The leaf that none of the others goes before; several where that is a tie. O(n²) in the leaves that fit one request. */
+export function firstOf(router: Router, fitting: readonly Leaf[]): First {
+  const [only] = fitting;
+  if (only === undefined) return { kind: 'none' };
+  if (fitting.length === 1) return { kind: 'one', leaf: only };
+  const { precedence, specificity } = router.facts;
+  if (precedence === 'unknown' || (precedence === 'most-specific' && specificity === 'unknown')) return { kind: 'unknown' };
+  if (precedence === 'first-declared' || precedence === 'last-declared') return { kind: 'one', leaf: only };
+  const least = fitting.filter((leaf) => !fitting.some((other) => other !== leaf && orderOf(router, other, leaf) === 'first'));
+  return least.length === 1
+    ? { kind: 'one', leaf: least[0] as Leaf }
+    : { kind: 'tie', leaves: least.length === 0 ? fitting : least };
+}
+
+/** The leaves in the order in which the router asks them, a route once. */
+export function inOrder(router: Router, leaves: readonly Leaf[]): readonly Leaf[] {
+  if (leaves.length < 2) return leaves;
+  const seen = new Set<Route>();
+  const once = leaves.filter((l) => !seen.has(l.route) && seen.add(l.route));
+  return once.sort((a, b) => {
+    const order = orderOf(router, a, b);
+    return order === 'tie' ? a.route.index - b.route.index : order === 'first' ? -1 : 1;
+  });
+}
+
+/** Why one route lost against another, in words. */
+export function reasonOf(router: Router, winner: Leaf, loser: Leaf): string {
+  switch (router.facts.precedence) {
+    case 'last-declared':
+      return 'declared earlier';
+    case 'most-specific':
+      return bySpecificity(router, winner, loser) === 'tie' ? 'just as specific, declared later' : 'less specific';
+    case 'exclusive':
+      return 'matches more';
+    default:
+      return 'declared later';
+  }
+}
+
+/** Do two leaves match the same paths? */
+export function samePath(router: Router, a: Leaf, b: Leaf): boolean {
+  return a === b || a.shape === b.shape || pathRelation(a.shape, b.shape, router.tree.compiler) === 'equal';
+}
+
 /** Which of the two takes a request that both match. Throws `LimitReached` under containment. */
 export function orderOf(router: Router, a: Leaf, b: Leaf): Order {
   const { facts } = router;
@@ -39,7 +91,7 @@ function bySpecificity(router: Router, a: Leaf, b: Leaf): Order {
     case 'containment':
       return or(byContainment(router, a, b), ties);
     default:
-      return or(leftToRight(a.shape, b.shape), ties);
+      return or(leftToRight(router, a, b), ties);
   }
 }
 
@@ -63,16 +115,28 @@ function byContainment(router: Router, a: Leaf, b: Leaf): Order {
   return r === 'contains' ? 'second' : 'tie';
 }
 
-/** A tree: each place is settled before the next is looked at. */
-function leftToRight(a: Shape, b: Shape): Order {
-  const length = Math.max(a.length, b.length);
+/**
+ * A tree: each place is settled before the next is looked at. Two different branches of one kind are a tie right there,
+ * whatever stands behind them.
+ */
+function leftToRight(router: Router, a: Leaf, b: Leaf): Order {
+  const length = Math.max(a.shape.length, b.shape.length);
   for (let i = 0; i < length; i++) {
-    const [x, y] = [a[i], b[i]];
+    const [x, y] = [a.shape[i], b.shape[i]];
     if (x === undefined || y === undefined) return x === undefined ? 'first' : 'second';
     const order = comparePieces(x, y);
     if (order !== 'tie') return order;
+    if (!sameBranch(router, a.shape, b.shape, i)) return router.facts.ties === 'first-declared' ? byIndex(a, b) : 'tie';
+    if (x.kind === 'span') return 'tie';
   }
   return 'tie';
+}
+
+function sameBranch(router: Router, a: Shape, b: Shape, at: number): boolean {
+  const { compiler } = router.tree;
+  const [x, y] = [a[at] as Piece, b[at] as Piece];
+  if (x.kind === 'span' || y.kind === 'span') return compiler.rest(a, at) === compiler.rest(b, at);
+  return compiler.segment(x) === compiler.segment(y);
 }
 
 const [LITERAL, MIXED, TYPED, PLAIN, TAIL] = [0, 1, 2, 3, 4];

@@ -168,7 +168,8 @@ export function conditionRelation(a: Leaf, b: Leaf, compiler: Compiler, facts: F
     .reduce<Relation>(joined, 'equal');
 }
 
-function conditionLanguage(conditions: Conditions, kind: 'host' | 'version' | 'takes' | 'returns'): Language {
+/** The language of a condition's values; everything where there is none. */
+export function conditionLanguage(conditions: Conditions, kind: 'host' | 'version' | 'takes' | 'returns'): Language {
   const wanted = conditions[kind];
   if (wanted === undefined) return anything();
   const texts = typeof wanted === 'string' ? [wanted] : wanted;

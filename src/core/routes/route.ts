@@ -1,6 +1,6 @@
 /** Routes and the table they stand in. */
 import type { Pattern, PatternError, Style } from '../paths/pattern.ts';
-import type { NamedTypes } from '../paths/types.ts';
+import type { NamedTypes, ParameterType } from '../paths/types.ts';
 import type { Place } from '../place.ts';
 import type { Facts } from './facts.ts';
 
@@ -42,7 +42,28 @@ export interface Route {
   readonly sunset: string | undefined;
   readonly summary: string | undefined;
   readonly origin: Origin;
+  /** The types that the handler wants, by parameter. */
+  readonly wants: ReadonlyMap<string, ParameterType>;
+  /** Not a route at all: the end of a group behind which nothing is looked for. */
+  readonly ends: boolean;
   readonly place: Place;
+}
+
+const NO_WANTS: ReadonlyMap<string, ParameterType> = new Map();
+
+/** A route that says nothing beyond its methods, path and handler. */
+export function bareRoute(fields: Pick<Route, 'index' | 'methods' | 'path' | 'pattern' | 'handler' | 'place'>): Route {
+  return {
+    ...fields,
+    name: undefined,
+    conditions: {},
+    deprecated: undefined,
+    sunset: undefined,
+    summary: undefined,
+    origin: { groups: [] },
+    wants: NO_WANTS,
+    ends: false,
+  };
 }
 
 /** Something wrong with one route of the table; the route is left out when its pattern can't be read at all. */

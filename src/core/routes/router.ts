@@ -1,26 +1,40 @@
 /** A table made ready for questions: its shapes in a tree, its facts turned into readings. */
+import type { Language } from '../language/language.ts';
 import { compiler, type Reading } from '../paths/compile.ts';
 import { literalSegment, literalText, type Pattern, type Shape } from '../paths/pattern.ts';
+import { languageOfType, type ParameterType } from '../paths/types.ts';
 import type { Facts } from './facts.ts';
 import type { Route, RouteTable } from './route.ts';
 import { emptyTree, insert, type Leaf, type Tree } from './tree.ts';
+import type { Versioning } from './version.ts';
 
 export interface Router {
   readonly table: RouteTable;
   readonly facts: Facts;
   readonly tree: Tree;
+  /** Where a request names its version, if anywhere but in the path. */
+  readonly versioning: Versioning | undefined;
+  /** What a written type takes, whether or not it is part of the match. */
+  readonly typeLanguage: (type: ParameterType) => Language;
   /** The shapes of a route under this router's facts, a trailing slash that may be there or not among them. */
   readonly leavesOf: (route: Route) => readonly Leaf[];
 }
 
 /** Builds the index. O(total segments). Throws `LimitReached` where a type is too large. */
-export function buildRouter(table: RouteTable): Router {
+export function buildRouter(table: RouteTable, versioning?: Versioning): Router {
   const { facts } = table;
   const eitherCase = facts.letterCase === 'either';
   const tree = emptyTree(compiler(readingOf(facts)), eitherCase);
   const leaves: Leaf[][] = table.routes.map((route) => shapesUnder(route.pattern, facts).map((shape) => ({ route, shape })));
   for (const leaf of leaves.flat()) insert(tree, leaf);
-  return { table, facts, tree, leavesOf: (route) => leaves[route.index] as readonly Leaf[] };
+  return {
+    table,
+    facts,
+    tree,
+    versioning,
+    typeLanguage: languageOfType,
+    leavesOf: (route) => leaves[route.index] as readonly Leaf[],
+  };
 }
 
 export function readingOf(facts: Facts): Reading {

@@ -4,7 +4,7 @@
  * overlaps a shape, without looking at routes that start differently.
  */
 import { BOUNDARY_TEXT } from '../language/charset.ts';
-import { disjoint, holds, type Language } from '../language/language.ts';
+import { disjoint, holds, type Language, relation } from '../language/language.ts';
 import type { Compiler } from '../paths/compile.ts';
 import { literalSegment, literalText, type Segment, type Shape } from '../paths/pattern.ts';
 import type { Route } from './route.ts';
@@ -21,6 +21,7 @@ interface SpanLeaf extends Leaf {
 
 interface Branch {
   readonly language: Language;
+  readonly piece: Segment;
   readonly node: Node;
 }
 
@@ -63,11 +64,90 @@ export function matching(tree: Tree, segments: readonly string[]): Leaf[] {
   return found;
 }
 
+/**
+ * The leaves that a router reaches which takes the best branch at each place and never comes back: a literal, then the
+ * narrowest parameter that holds the segment, then a tail.
+ */
+export function matchingWithoutReturn(tree: Tree, segments: readonly string[]): Leaf[] {
+  let node = tree.root;
+  for (let at = 0; at < segments.length; at++) {
+    const next = bestBranch(tree, node, segments[at] as string);
+    if (next === undefined) return matchingSpans(node, segments, at);
+    node = next;
+  }
+  return node.ends.length > 0 ? [...node.ends] : matchingSpans(node, segments, segments.length);
+}
+
+function bestBranch(tree: Tree, node: Node, segment: string): Node | undefined {
+  const literal = node.literals.get(tree.eitherCase ? segment.toLowerCase() : segment);
+  if (literal !== undefined) return literal;
+  const fitting = node.branches.filter((b) => holds(b.language, segment));
+  return fitting.sort((a, b) => breadth(a.language, b.language))[0]?.node;
+}
+
+/** The narrower language first. */
+function breadth(a: Language, b: Language): number {
+  const r = relation(a, b);
+  return r === 'inside' ? -1 : r === 'contains' ? 1 : 0;
+}
+
+function matchingSpans(node: Node, segments: readonly string[], at: number): Leaf[] {
+  const rest = segments
+    .slice(at)
+    .map((s) => BOUNDARY_TEXT + s)
+    .join('');
+  return node.spans.filter((leaf) => holds(leaf.language, rest));
+}
+
 /** All leaves whose path language shares a path with the shape's. Throws `LimitReached`. */
 export function overlapping(tree: Tree, shape: Shape): Leaf[] {
   const found: Leaf[] = [];
   overlap(tree, tree.root, shape, 0, found);
   return found;
+}
+
+/** A branch that a router prefers to the shape's own at some place, and a route behind it. */
+export interface Detour {
+  readonly at: number;
+  readonly piece: Segment;
+  readonly route: Route;
+}
+
+/** The branches beside a shape's own that take some of its segments first, in a router that never comes back. */
+export function detours(tree: Tree, shape: Shape): readonly Detour[] {
+  const found: Detour[] = [];
+  let node: Node | undefined = tree.root;
+  for (let at = 0; at < shape.length && node !== undefined; at++) {
+    const piece = shape[at] as Shape[number];
+    const own: Language | undefined = piece.kind === 'segment' ? tree.compiler.segment(piece) : undefined;
+    if (own?.word === undefined) {
+      for (const [word, next] of node.literals)
+        if (own === undefined || holdsWord(tree, own, word))
+          found.push({ at, piece: literalSegment(word), route: anyRoute(next) });
+    }
+    for (const branch of node.branches) {
+      if (
+        branch.language !== own &&
+        (own === undefined || (own.word === undefined && relation(branch.language, own) === 'inside'))
+      ) {
+        found.push({ at, piece: branch.piece, route: anyRoute(branch.node) });
+      }
+    }
+    if (piece.kind === 'span') return found;
+    const text = literalText(piece);
+    node =
+      text === undefined
+        ? node.branches.find((b) => b.language === own)?.node
+        : node.literals.get(tree.eitherCase ? text.toLowerCase() : text);
+  }
+  return found;
+}
+
+function anyRoute(node: Node): Route {
+  const leaf = node.ends[0] ?? node.spans[0];
+  if (leaf !== undefined) return leaf.route;
+  const [next] = [...node.literals.values(), ...node.branches.map((b) => b.node)];
+  return anyRoute(next as Node);
 }
 
 function newNode(): Node {
@@ -85,7 +165,7 @@ function child(tree: Tree, node: Node, segment: Segment): Node {
   const language = tree.compiler.segment(segment);
   const known = node.branches.find((b) => b.language === language);
   if (known !== undefined) return known.node;
-  const made = { language, node: newNode() };
+  const made = { language, piece: segment, node: newNode() };
   node.branches.push(made);
   return made.node;
 }

@@ -1,5 +1,5 @@
+import { exampleFor } from '../../routes/examples.ts';
 import { ANY_METHOD, type Route, routeTitle } from '../../routes/route.ts';
-import { exampleFor } from '../../routes/shadow.ts';
 import { type Context, spotOf, witnessOf } from '../context.ts';
 import type { Found, Rule } from '../finding.ts';
 

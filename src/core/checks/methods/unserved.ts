@@ -1,7 +1,7 @@
 import { operationTitle } from '../../contract/model.ts';
 import type { Documented } from '../../contract/pairing.ts';
+import { templateExample } from '../../routes/examples.ts';
 import { routeLine } from '../../routes/route.ts';
-import { templateExample } from '../../routes/shadow.ts';
 import { type Context, witnessOf } from '../context.ts';
 import type { Found, Rule } from '../finding.ts';
 

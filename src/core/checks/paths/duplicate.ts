@@ -1,6 +1,6 @@
 import { restsOn } from '../../routes/facts.ts';
 import { routeTitle } from '../../routes/route.ts';
-import { spotOf } from '../context.ts';
+import { spotOf, witnessOf } from '../context.ts';
 import type { Rule } from '../finding.ts';
 
 export const duplicate: Rule = {
@@ -26,7 +26,7 @@ export const duplicate: Rule = {
           data: { route: routeTitle(shadow.route), other: routeTitle(other) },
           at: spotOf(shadow.route),
           related: [{ role: 'matches the same', ...spotOf(other) }],
-          witness: { kind: 'request', request: shadow.witness, takenBy: shadow.takenBy.handler, status: null },
+          witness: witnessOf(context.router, shadow.witness),
           restsOn: restsOn(context.router.facts, 'precedence'),
         },
       ];

@@ -1,7 +1,8 @@
-import { restsOn } from '../../routes/facts.ts';
-import { type Route, routeTitle } from '../../routes/route.ts';
+import { orderFacts, restsOn } from '../../routes/facts.ts';
+import { routeTitle } from '../../routes/route.ts';
+import type { Router } from '../../routes/router.ts';
 import type { Shadow, Undecided } from '../../routes/shadow.ts';
-import { type Context, spotOf } from '../context.ts';
+import { type Context, spotOf, witnessOf } from '../context.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const shadowed: Rule = {
@@ -10,11 +11,13 @@ export const shadowed: Rule = {
   messages: {
     never: '{route} can never be reached',
     together: '{route} can never be reached: {count} routes take all of its requests between them',
+    removed: '{route} can never be reached: the router takes the slash off the end of every path first',
     methods: '{route} is never reached by {methods}; its other methods are',
     undecided: 'undecided whether {route} can be reached: {why}',
   },
   advice: {
     above: 'Declare it before {handler}, or give {other} a pattern that leaves {example} out.',
+    slash: 'Write the pattern without the slash at its end.',
     many: 'Declare it before these routes, or take it out of the table.',
     simplify: 'Write the pattern in a simpler way, or split the route.',
   },
@@ -43,24 +46,28 @@ function report(context: Context, shadow: Shadow | Undecided): readonly Found[] 
     ];
   }
   if (shadow.equal && shadow.whole) return [];
-  const { by, witness, takenBy } = shadow;
+  const { by } = shadow;
+  const router = context.router as Router;
+  const witness = witnessOf(router, shadow.witness);
+  const [first] = by;
+  const kind = !shadow.whole ? 'methods' : first === undefined ? 'removed' : by.length > 1 ? 'together' : 'never';
   const data = {
     route,
     count: by.length,
     methods: shadow.methods.join(', '),
-    handler: takenBy.handler,
-    other: (by[0] as Route).path,
-    example: witness.target,
+    handler: witness.takenBy ?? first?.handler ?? '',
+    other: first?.path ?? '',
+    example: witness.request.target,
   };
   return [
     {
-      message: shadow.whole ? (by.length > 1 ? 'together' : 'never') : 'methods',
-      advice: by.length > 1 ? 'many' : 'above',
+      message: kind,
+      advice: kind === 'removed' ? 'slash' : by.length > 1 ? 'many' : 'above',
       data,
       at: spotOf(shadow.route),
       related: by.map((r) => ({ role: 'takes its requests', ...spotOf(r) })),
-      witness: { kind: 'request', request: witness, takenBy: takenBy.handler, status: null },
-      restsOn: context.router === undefined ? [] : restsOn(context.router.facts, 'precedence'),
+      witness,
+      restsOn: first === undefined ? restsOn(router.facts, 'trailingSlash') : orderFacts(router.facts),
     },
   ];
 }

@@ -1,0 +1,70 @@
+/** What becomes of a request. */
+import { type FactName, type RestsOn, restsOn } from './facts.ts';
+import type { Asking, Miss } from './miss.ts';
+import type { Request } from './request.ts';
+import type { Router } from './router.ts';
+import type { Value } from './split.ts';
+import type { Leaf } from './tree.ts';
+import type { Asked } from './version.ts';
+
+export const OUTCOMES = [
+  'routed',
+  'refused',
+  'not-found',
+  'method-not-allowed',
+  'unsupported-media-type',
+  'not-acceptable',
+  'bad-request',
+  'version-unknown',
+  'ambiguous',
+  'undecided',
+] as const;
+export type Outcome = (typeof OUTCOMES)[number];
+
+export interface Following {
+  readonly request: Request;
+  readonly outcome: Outcome;
+  /** The status predicted when no handler gets the request, otherwise null. */
+  readonly status: number | null;
+  readonly leaf: Leaf | undefined;
+  readonly parameters: ReadonlyMap<string, Value>;
+  /** The methods of an Allow header (RFC 9110, 10.2.1), in the usual order. */
+  readonly allow: readonly string[] | null;
+  readonly alsoMatched: readonly { readonly leaf: Leaf; readonly why: string }[];
+  /** Why it ended so, in words, where the outcome alone does not say it. */
+  readonly why: string | undefined;
+  /** The version that the request asks for. */
+  readonly version: Asked | undefined;
+  /** The media type of the answer: what it is, and whether the client asked for it. */
+  readonly responseType: { readonly type: string; readonly byDefault: boolean } | undefined;
+  readonly restsOn: readonly RestsOn[];
+}
+
+/** A route whose path fits, and what else it wants. */
+export interface Judged {
+  readonly leaf: Leaf;
+  readonly miss: Miss | undefined;
+}
+
+/** A following in which no route takes the request. */
+export function ended(
+  router: Router,
+  { request, version }: Pick<Asking, 'request' | 'version'>,
+  outcome: Outcome,
+  status: number | null,
+  more: { readonly why?: string | undefined; readonly facts?: readonly FactName[] },
+): Following {
+  return {
+    request,
+    outcome,
+    status,
+    leaf: undefined,
+    parameters: new Map(),
+    allow: null,
+    alsoMatched: [],
+    why: more.why,
+    version,
+    responseType: undefined,
+    restsOn: restsOn(router.facts, ...(more.facts ?? [])),
+  };
+}

@@ -1,0 +1,83 @@
+/** Nobody takes the request: what the routes that match its path let one predict. */
+import { ended, type Following, type Judged } from './following.ts';
+import { type Asking, CAUSES } from './miss.ts';
+import { ANY_METHOD } from './route.ts';
+import type { Router } from './router.ts';
+import type { Leaf } from './tree.ts';
+
+/** The answer that the route gives which came nearest to taking it. */
+export function refusalOf(router: Router, asking: Asking, judged: readonly Judged[]): Following {
+  const { version } = asking;
+  const versioning = router.versioning;
+  if (versioning !== undefined && version !== undefined && version.kind !== 'version') {
+    const why =
+      version.kind === 'missing'
+        ? 'the request names no version, and there is no default'
+        : `nobody knows the version ${version.id}; there are ${versioning.versions.join(', ')}`;
+    return ended(router, asking, 'version-unknown', version.kind === 'missing' ? versioning.missing : versioning.unknown, {
+      why,
+    });
+  }
+  const missed = judged.flatMap((j) => (j.miss === undefined ? [] : [{ leaf: j.leaf, miss: j.miss }]));
+  const furthest = Math.max(-1, ...missed.map((m) => CAUSES.indexOf(m.miss.cause)));
+  const cause = CAUSES[furthest];
+  const nearest = missed.filter((m) => m.miss.cause === cause);
+  const also = nearest.map(({ leaf, miss }) => ({ leaf, why: miss.why }));
+  switch (cause) {
+    case 'takes':
+      return { ...ended(router, asking, 'unsupported-media-type', 415, { facts: ['unsupported'] }), alsoMatched: also };
+    case 'returns':
+      return { ...ended(router, asking, 'not-acceptable', 406, { facts: ['unacceptable'] }), alsoMatched: also };
+    case 'method':
+      return wrongMethod(
+        router,
+        asking,
+        nearest.map((n) => n.leaf),
+        also,
+      );
+    case 'version': {
+      const why = version?.kind === 'version' ? `this path exists, but not in version ${version.id}` : undefined;
+      return { ...ended(router, asking, 'version-unknown', versioning?.elsewhere ?? 404, { why }), alsoMatched: also };
+    }
+    default:
+      return { ...ended(router, asking, 'not-found', 404, {}), alsoMatched: also };
+  }
+}
+
+function wrongMethod(router: Router, asking: Asking, leaves: readonly Leaf[], also: Following['alsoMatched']): Following {
+  const { facts } = router;
+  const allow = allowOf(router, leaves);
+  if (asking.request.method === 'OPTIONS' && facts.options === 'answered') {
+    return {
+      ...ended(router, asking, 'routed', null, { facts: ['options'], why: 'the router answers OPTIONS by itself' }),
+      allow,
+      alsoMatched: also,
+    };
+  }
+  if (facts.noMethod === 'unknown')
+    return {
+      ...ended(router, asking, 'undecided', null, {
+        facts: ['noMethod'],
+        why: 'only the method fails, and it is unknown whether this router answers 405 or 404',
+      }),
+      allow,
+      alsoMatched: also,
+    };
+  if (facts.noMethod === '404')
+    return {
+      ...ended(router, asking, 'not-found', 404, { facts: ['noMethod'], why: 'the path exists, the method does not' }),
+      alsoMatched: also,
+    };
+  return { ...ended(router, asking, 'method-not-allowed', 405, { facts: ['noMethod'] }), allow, alsoMatched: also };
+}
+
+const METHOD_ORDER = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
+
+/** What an Allow header lists for a path that these leaves match. */
+function allowOf(router: Router, leaves: readonly Leaf[]): readonly string[] {
+  const methods = new Set(leaves.flatMap((l) => l.route.methods).filter((m) => m !== ANY_METHOD));
+  if (methods.has('GET') && router.facts.head !== 'declared') methods.add('HEAD');
+  if (router.facts.options === 'answered') methods.add('OPTIONS');
+  const rank = (m: string): number => (METHOD_ORDER.indexOf(m) + METHOD_ORDER.length + 1) % (METHOD_ORDER.length + 1);
+  return [...methods].sort((a, b) => rank(a) - rank(b));
+}

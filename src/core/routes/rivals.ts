@@ -1,0 +1,55 @@
+/** Who takes requests away from a route: those that its router asks first. */
+import type { Shape } from '../paths/pattern.ts';
+import { orderOf, samePath } from './precedence.ts';
+import { sharesMethod } from './reach.ts';
+import { ANY_METHOD, type Route } from './route.ts';
+import type { Router } from './router.ts';
+import { detours, type Leaf, overlapping } from './tree.ts';
+
+/** A reach that is asked first, and the route to name for it; where they differ, the router stops there by its facts. */
+export interface Rival {
+  readonly leaf: Leaf;
+  readonly route: Route;
+}
+
+/** The reaches of other routes that share a path with this leaf and go before it. */
+export function rivalsOf(router: Router, leaf: Leaf): readonly Rival[] {
+  const others = overlapping(router.tree, leaf.shape).filter((o) => o.route !== leaf.route);
+  const refuse = router.facts.wrongMethod === 'refuse';
+  const before = refuse
+    ? beforeByPath(router, leaf, others)
+    : others.filter((o) => sharesMethod(o.route, leaf.route) && orderOf(router, o, leaf) === 'first');
+  const rivals = before.map((o): Rival => ({ leaf: o, route: o.route })).sort((a, b) => a.route.index - b.route.index);
+  const { deadEnds, precedence, specificity } = router.facts;
+  if (deadEnds !== 'give-up' || precedence !== 'most-specific' || specificity !== 'left-to-right') return rivals;
+  return [...rivals, ...deadEndsOf(router, leaf)];
+}
+
+/**
+ * A router that answers as soon as a path fits: routes of one pattern are one path, as early as the first of them, and
+ * a path that goes before takes every method.
+ */
+function beforeByPath(router: Router, leaf: Leaf, others: readonly Leaf[]): readonly Leaf[] {
+  const all = [leaf, ...others];
+  const declared = router.facts.precedence === 'first-declared' || router.facts.precedence === 'last-declared';
+  const rank = (l: Leaf): number => (router.facts.precedence === 'last-declared' ? -l.route.index : l.route.index);
+  const firstOfPath = (l: Leaf): number => Math.min(...all.filter((o) => samePath(router, o, l)).map(rank));
+  return others.flatMap((other): Leaf[] => {
+    if (samePath(router, other, leaf))
+      return sharesMethod(other.route, leaf.route) && orderOf(router, other, leaf) === 'first' ? [other] : [];
+    const first = declared ? firstOfPath(other) < firstOfPath(leaf) : orderOf(router, other, leaf) === 'first';
+    return first ? [{ ...other, route: { ...other.route, methods: [ANY_METHOD] } }] : [];
+  });
+}
+
+/** What a better branch takes and never gives back, whether or not a route ends behind it. */
+function deadEndsOf(router: Router, leaf: Leaf): readonly Rival[] {
+  return detours(router.tree, leaf.shape).map(({ at, piece, route }): Rival => {
+    const shape: Shape = [
+      ...leaf.shape.slice(0, at),
+      piece,
+      { kind: 'span', parts: [{ kind: 'tail', name: 'rest', takes: 'all' }] },
+    ];
+    return { leaf: { shape, route: { ...route, methods: [ANY_METHOD], conditions: {} } }, route };
+  });
+}
