@@ -5,7 +5,7 @@ import { build } from 'esbuild';
 
 rmSync('dist', { recursive: true, force: true });
 await build({
-  entryPoints: { main: 'src/main.ts', index: 'src/core/index.ts', schemas: 'src/files/formats/schemas.ts' },
+  entryPoints: { main: 'src/main.ts', index: 'src/core/index.ts', schemas: 'src/files/formats/schemas.ts', docs: 'src/docs.ts' },
   outdir: 'dist',
   bundle: true,
   splitting: true,

@@ -2,15 +2,18 @@
  * Everything that a command needs once it knows what it is asked: loaded in one go, because opening many small files
  * takes longer than reading one large one. Only the table drawing has a file of its own.
  */
-export { contextOf } from '../core/checks/context.ts';
-export { check } from '../core/checks/index.ts';
+export { contextOf, routerOf } from '../core/checks/context.ts';
+export { check, RULE_IDS, RULES, ruleOf } from '../core/checks/index.ts';
 export { follow } from '../core/routes/follow.ts';
-export { buildRouter } from '../core/routes/router.ts';
+export { nearest } from '../core/routes/nearest.ts';
+export { suggest } from '../core/suggest.ts';
+export { followAll, readBody } from '../files/requests.ts';
 export { openWorkspace } from '../files/workspace.ts';
 export { findingsJson } from '../views/findings-json.ts';
 export { findingsText } from '../views/findings-text.ts';
 export { followingJson, followingText } from '../views/following.ts';
 export { overviewText } from '../views/overview.ts';
 export { placesOf, render } from '../views/rendered.ts';
+export { rulesText, ruleText } from '../views/rules.ts';
 export { scopeOf } from '../views/scope.ts';
 export { terminal } from '../views/terminal.ts';

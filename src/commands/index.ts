@@ -1,6 +1,7 @@
 /** The commands by name, in the order in which people work. Each loads its libraries when it runs. */
 import Check from './check.ts';
 import Demo from './demo.ts';
+import Explain from './explain.ts';
 import Follow from './follow.ts';
 import Overview from './overview.ts';
 import Table from './table.ts';
@@ -10,5 +11,6 @@ export const COMMANDS = {
   table: Table,
   follow: Follow,
   check: Check,
+  explain: Explain,
   demo: Demo,
 };

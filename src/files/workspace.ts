@@ -1,11 +1,12 @@
 /** From flags, settings or what a folder holds to services that can be asked. */
 
-import type { Service } from '../core/checks/context.ts';
+import type { Expectation, Service } from '../core/checks/context.ts';
 import type { Level } from '../core/checks/finding.ts';
 import type { Levels } from '../core/checks/index.ts';
 import { tableFromContracts } from '../core/contract/as-table.ts';
 import type { Contract } from '../core/contract/model.ts';
 import { readContract } from '../core/contract/read.ts';
+import type { Versioning } from '../core/routes/version.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
 import { type Settings, settings as settingsFormat } from './formats/settings.ts';
 import { loadTable } from './load-table.ts';
@@ -43,13 +44,39 @@ export function openWorkspace(inputs: Inputs): Workspace {
   const settingsFile = inputs.config ?? findSettings(sources);
   const settings = settingsFile === undefined ? undefined : (validate(sources.load(settingsFile), settingsFormat) as Settings);
   const { files, discovered } = serviceFiles(inputs, settings, sources);
+  const versioning = versioningOf(settings);
+  const services = loadAll(files, sources).map((service, i) => ({
+    ...service,
+    versioning,
+    expectations: expectationsOf(settings, settingsFile ?? '', service.name, i === 0),
+  }));
   return {
     sources,
-    services: loadAll(files, sources),
+    services,
     levels: settings?.levels ?? {},
     failOn: settings?.failOn ?? 'error',
     discovered,
   };
+}
+
+function versioningOf(settings: Settings | undefined): Versioning | undefined {
+  const v = settings?.versioning;
+  if (v === undefined) return undefined;
+  const { selector, name = '', missing = 400, unknown = 400, elsewhere = 404 } = v;
+  return { selector, name, default: v.default, versions: v.versions.map((x) => x.id), missing, unknown, elsewhere };
+}
+
+/** The expectations for one service; those that name none are for the first. */
+function expectationsOf(settings: Settings | undefined, file: string, service: string, first: boolean): readonly Expectation[] {
+  return (settings?.expect ?? []).flatMap((e, i): Expectation[] => {
+    if (e.service === undefined ? !first : e.service !== service) return [];
+    const [method = '', target = ''] = e.request.split(/\s+/u);
+    const { handler, status, parameters, allow } = e;
+    const place = { file, pointer: `/expect/${i}` };
+    return [
+      { request: { method: method.toUpperCase(), target, headers: e.headers ?? {} }, handler, status, parameters, allow, place },
+    ];
+  });
 }
 
 function serviceFiles(

@@ -1,5 +1,6 @@
 /** One followed request, for people and as JSON. */
 import type { Following } from '../core/routes/following.ts';
+import type { Near } from '../core/routes/nearest.ts';
 import { routeTitle } from '../core/routes/route.ts';
 import type { Leaf } from '../core/routes/tree.ts';
 import { placeText } from './findings-text.ts';
@@ -7,7 +8,7 @@ import type { Locate } from './rendered.ts';
 import { type Terminal, wrap } from './terminal.ts';
 
 /** The JSON object of a followed request. */
-export function followingJson(f: Following, locate: Locate): object {
+export function followingJson(f: Following, near: readonly Near[], locate: Locate): object {
   return {
     request: f.request,
     outcome: f.outcome,
@@ -15,10 +16,11 @@ export function followingJson(f: Following, locate: Locate): object {
     route: f.leaf === undefined ? null : routeJson(f.leaf, locate),
     parameters: Object.fromEntries([...f.parameters].map(([name, { text, type }]) => [name, { text, type }])),
     allow: f.allow,
-    version: null,
-    responseType: null,
+    version: f.version?.kind === 'version' ? f.version.id : null,
+    responseType: f.responseType?.type ?? null,
+    responseTypeByDefault: f.responseType?.byDefault ?? null,
     alsoMatched: f.alsoMatched.map(({ leaf, why }) => ({ handler: leaf.route.handler, path: leaf.route.path, why })),
-    nearest: [],
+    nearest: near.map(({ route, cause, message, target }) => ({ handler: route.handler, cause, message, target })),
     why: f.why ?? null,
     restsOn: f.restsOn,
   };
@@ -30,7 +32,7 @@ function routeJson({ route }: Leaf, locate: Locate): object {
 }
 
 /** What becomes of the request, the answer first. */
-export function followingText(f: Following, locate: Locate, terminal: Terminal): string {
+export function followingText(f: Following, near: readonly Near[], locate: Locate, terminal: Terminal): string {
   const { paint } = terminal;
   const label = (name: string): string => `  ${paint.dim(name.padEnd(13))}`;
   const line = (name: string, text: string): string => wrap(text, terminal, label(name), ' '.repeat(15));
@@ -47,6 +49,20 @@ export function followingText(f: Following, locate: Locate, terminal: Terminal):
     for (const [name, { text, type }] of f.parameters)
       lines.push(line('parameter', `${name} = ${paint.green(JSON.stringify(text))}  ${paint.dim(type)}`));
   }
+  if (f.version?.kind === 'version')
+    lines.push(
+      line('version', f.version.byDefault ? `${f.version.id}, by default (versioning: in elm-gate.yaml)` : f.version.id),
+    );
+  if (f.responseType !== undefined)
+    lines.push(
+      line(
+        'answers',
+        f.responseType.byDefault ? `${f.responseType.type}, the first declared, because no Accept was sent` : f.responseType.type,
+      ),
+    );
+  for (const n of near) {
+    lines.push(line('nearest', `${n.message}; ${paint.green(`${f.request.method} ${n.target}`)} is taken by ${n.route.handler}`));
+  }
   if (f.allow !== null) lines.push(line('Allow', f.allow.join(', ')));
   for (const { leaf, why } of f.alsoMatched.slice(0, 5))
     lines.push(line('also matched', `${routeTitle(leaf.route)} -> ${leaf.route.handler}, ${why}`));
@@ -58,6 +74,9 @@ export function followingText(f: Following, locate: Locate, terminal: Terminal):
 
 function headline(f: Following, { paint }: Terminal): string {
   const asked = paint.bold(`${f.request.method} ${f.request.target}`);
+  if (f.outcome === 'refused' && f.leaf !== undefined) {
+    return `${asked} reaches ${paint.bold(f.leaf.route.handler)} and is answered ${paint.red(paint.bold(String(f.status ?? 'with an error')))}: ${f.why}`;
+  }
   if (f.leaf !== undefined) return `${asked} is taken by ${paint.green(paint.bold(f.leaf.route.handler))}`;
   if (f.status === null) return `${asked}: ${f.why ?? f.outcome}`;
   const why =

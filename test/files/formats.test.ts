@@ -2,20 +2,26 @@ import { readFileSync } from 'node:fs';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
+import { RULES } from '../../src/core/checks/index.ts';
 import { jsonSchemas } from '../../src/files/formats/schemas.ts';
 import { locate, parseSource } from '../../src/files/source.ts';
+import { rulesMarkdown } from '../../src/views/rules.ts';
 
 test('the JSON Schemas in schemas/ are those of the formats, and take the demo', () => {
   const ajv = new Ajv2020({ strict: false, validateFormats: false });
   const files = { 'route-table.schema.json': 'demo/passage-desk.routes.yaml', 'settings.schema.json': 'demo/elm-gate.yaml' };
   for (const [name, schema] of Object.entries(jsonSchemas())) {
-    expect(JSON.parse(readFileSync(`schemas/${name}`, 'utf8')), `schemas/${name} is stale: npm run schemas`).toEqual(
+    expect(JSON.parse(readFileSync(`schemas/${name}`, 'utf8')), `schemas/${name} is stale: npm run docs`).toEqual(
       JSON.parse(JSON.stringify(schema)),
     );
     const validate = ajv.compile(schema);
     expect(validate(load(readFileSync(files[name as keyof typeof files], 'utf8'))), JSON.stringify(validate.errors)).toBe(true);
     expect(validate({ routeTable: 2, services: 7 })).toBe(false);
   }
+});
+
+test('docs/rules.md is made from the rules', () => {
+  expect(readFileSync('docs/rules.md', 'utf8'), 'docs/rules.md is stale: npm run docs').toBe(rulesMarkdown(RULES));
 });
 
 test('places are found by pointer: keys, items, quotes, flow style, aliases, characters beyond the BMP', () => {

@@ -1,19 +1,38 @@
 /** What the rules ask: one service, its table and documents, and facts about them computed once. */
 import type { Contract } from '../contract/model.ts';
 import { type Pairing, pair } from '../contract/pairing.ts';
+import { invariant } from '../invariant.ts';
+import type { Shape } from '../paths/pattern.ts';
+import { parseTemplate } from '../paths/template.ts';
+import type { Place } from '../place.ts';
+import { type Duplicate, duplicates } from '../routes/duplicates.ts';
 import { follow } from '../routes/follow.ts';
 import type { Following } from '../routes/following.ts';
+import { crossings, type Overlap } from '../routes/overlaps.ts';
 import type { Request } from '../routes/request.ts';
 import type { Route, RouteTable } from '../routes/route.ts';
 import { routeLine } from '../routes/route.ts';
 import { buildRouter, type Router } from '../routes/router.ts';
 import { type Shadow, shadowOf, type Undecided } from '../routes/shadow.ts';
+import type { Versioning } from '../routes/version.ts';
 import type { RequestWitness, Spot } from './finding.ts';
 
 export interface Service {
   readonly name: string;
   readonly table: RouteTable | undefined;
   readonly contracts: readonly Contract[];
+  readonly versioning?: Versioning | undefined;
+  /** Requests whose outcome somebody wrote down. */
+  readonly expectations?: readonly Expectation[];
+}
+
+export interface Expectation {
+  readonly request: Request;
+  readonly handler?: string | undefined;
+  readonly status?: number | undefined;
+  readonly parameters?: Readonly<Record<string, string>> | undefined;
+  readonly allow?: readonly string[] | undefined;
+  readonly place: Place;
 }
 
 export interface Context {
@@ -21,21 +40,45 @@ export interface Context {
   readonly router: Router | undefined;
   /** The shadows over the table's routes, in declared order. */
   readonly shadows: () => readonly (Shadow | Undecided)[];
+  /** The routes that no request reaches. */
+  readonly dead: () => ReadonlySet<Route>;
+  /** Routes that lose requests to one that is no special case of theirs. */
+  readonly crossings: () => readonly Overlap[];
+  /** Routes with the reach of an earlier one. */
+  readonly duplicates: () => readonly Duplicate[];
+  /** All paths of the service, those of its documents among them. */
+  readonly paths: () => readonly { readonly path: string; readonly shape: Shape }[];
   /** Undefined unless there are both a table and a document. */
   readonly pairing: () => Pairing | undefined;
 }
 
 /** Prepares a service for the checks. Nothing is computed before it is asked for. */
 export function contextOf(service: Service): Context {
-  const router = service.table === undefined ? undefined : buildRouter(service.table);
+  const router = service.table === undefined ? undefined : routerOf(service);
+  const { table, contracts } = service;
+  const shadows = once(() => (router === undefined ? [] : router.table.routes.flatMap((r) => shadowOf(router, r) ?? [])));
   return {
     service,
     router,
-    shadows: once(() => (router === undefined ? [] : router.table.routes.flatMap((r) => shadowOf(router, r) ?? []))),
-    pairing: once(() =>
-      service.table === undefined || service.contracts.length === 0 ? undefined : pair(service.table, service.contracts),
-    ),
+    shadows,
+    dead: once(() => new Set(shadows().flatMap((s) => ('why' in s || !s.whole ? [] : [s.route])))),
+    crossings: once(() => (router === undefined ? [] : crossings(router))),
+    duplicates: once(() => (router === undefined ? [] : duplicates(router))),
+    paths: once(() => pathsOf(service)),
+    pairing: once(() => (table === undefined || contracts.length === 0 ? undefined : pair(table, contracts))),
   };
+}
+
+function pathsOf({ table, contracts }: Service): readonly { path: string; shape: Shape }[] {
+  const served = (table?.routes ?? []).flatMap((r) => (r.ends ? [] : r.pattern.shapes.map((shape) => ({ path: r.path, shape }))));
+  const templates = new Set(contracts.flatMap((c) => c.operations.map((o) => (c.bases[0] ?? '') + o.path)));
+  return [...served, ...[...templates].flatMap((path) => parseTemplate(path).shapes.map((shape) => ({ path, shape })))];
+}
+
+/** The router of a service that has a table. */
+export function routerOf({ table, versioning }: Service): Router {
+  invariant(table !== undefined, 'a router needs a table');
+  return buildRouter(table, versioning);
 }
 
 export function once<T>(compute: () => T): () => T {

@@ -7,15 +7,29 @@ import { LEVELS } from './finding.ts';
 import { basePath } from './methods/base-path.ts';
 import { undocumented } from './methods/undocumented.ts';
 import { unserved } from './methods/unserved.ts';
+import { ambiguous } from './paths/ambiguous.ts';
 import { duplicate } from './paths/duplicate.ts';
 import { malformed } from './paths/malformed.ts';
+import { partlyShadowed } from './paths/partly-shadowed.ts';
+import { refusedByHandler } from './paths/refused-by-handler.ts';
 import { shadowed } from './paths/shadowed.ts';
+import { strayMethod } from './paths/stray-method.ts';
+import { swallowedSuffix } from './paths/swallowed-suffix.ts';
+import { twinSpelling } from './paths/twin-spelling.ts';
+import { unexpectedOutcome } from './paths/unexpected-outcome.ts';
 
 export const RULES = [
   // paths: which route takes a request
   malformed,
+  unexpectedOutcome,
   shadowed,
   duplicate,
+  ambiguous,
+  refusedByHandler,
+  partlyShadowed,
+  strayMethod,
+  swallowedSuffix,
+  twinSpelling,
   // methods: what is served against what is documented
   basePath,
   unserved,

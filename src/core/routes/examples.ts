@@ -12,12 +12,12 @@ import type { Leaf } from './tree.ts';
 
 /** A request that a leaf matches, such as a person would send: without headers that change nothing. */
 export function exampleFor(router: Router, leaf: Leaf, method: string): Request {
-  const axes = axesOf([leaf]);
+  const axes = axesOf([leaf], router.versioning);
   const texts = axes.map((axis) => {
     if (axis.kind === 'method') return method === ANY_METHOD ? 'GET' : method;
     return example(sideOf(leaf, axis, router.tree.compiler, router.facts), hintsFor(leaf, axis)) ?? '';
   });
-  return plainest(router, requestFrom(axes, texts));
+  return plainest(router, requestFrom(axes, texts, router.versioning));
 }
 
 /** The request without each header that makes no difference to who takes it. */

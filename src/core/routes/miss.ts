@@ -43,7 +43,8 @@ export function missOf(router: Router, leaf: Leaf, asking: Asking): Miss | undef
   const method = request.method === 'HEAD' && router.facts.head === 'is-get' ? 'GET' : request.method;
   if (!holds(methodLanguage(methods, router.facts), method)) return { cause: 'method', why: `takes ${methods.join(', ')}` };
   const useParameters = router.facts.mediaParameters !== 'ignored';
-  const sent = headerOf(request, 'content-type');
+  // A body without a Content-Type may be taken for anything; servers take it for bytes (RFC 9110, 8.3).
+  const sent = headerOf(request, 'content-type') ?? (request.body === undefined ? undefined : 'application/octet-stream');
   if (
     conditions.takes !== undefined &&
     sent !== undefined &&

@@ -11,7 +11,9 @@ import type { Compiler } from '../paths/compile.ts';
 import type { Piece, Shape } from '../paths/pattern.ts';
 import type { Facts } from './facts.ts';
 import { ANY_METHOD, type Conditions, type Route } from './route.ts';
+import type { Router } from './router.ts';
 import type { Leaf } from './tree.ts';
+import type { Versioning } from './version.ts';
 
 /** One side of the product. `segment` and `rest` count from 0. */
 export type Axis =
@@ -36,13 +38,14 @@ export const everyMethod = lazily(() => languageOf(repeat(oneOf(TOKEN), 1)));
 const anything = lazily(() => languageOf(choice(repeat(oneOf(ANY_CHARACTER)), { kind: 'set', set: [0xd801, 0xd801] })));
 
 /** The sides that matter when these leaves are compared: those that any of them says something about. */
-export function axesOf(leaves: readonly Leaf[]): readonly Axis[] {
+export function axesOf(leaves: readonly Leaf[], versioning: Versioning | undefined): readonly Axis[] {
   const plain = Math.min(...leaves.map((l) => plainLength(l.shape)));
   const longest = Math.max(...leaves.map((l) => l.shape.length));
   const axes: Axis[] = [{ kind: 'method' }];
   for (let at = 0; at < plain; at++) axes.push({ kind: 'segment', at });
   if (leaves.some((l) => plainLength(l.shape) < l.shape.length) || longest > plain) axes.push({ kind: 'rest', at: plain });
-  for (const kind of ['host', 'takes', 'returns'] as const) {
+  for (const kind of ['host', 'version', 'takes', 'returns'] as const) {
+    if (kind === 'version' && (versioning === undefined || versioning.selector === 'path')) continue;
     if (leaves.some((l) => l.route.conditions[kind] !== undefined)) axes.push({ kind });
   }
   for (const [kind, field] of [
@@ -161,8 +164,8 @@ export function matchesPath(shape: Shape, segments: readonly string[], compiler:
 }
 
 /** How two routes' conditions lie to each other, the method among them. */
-export function conditionRelation(a: Leaf, b: Leaf, compiler: Compiler, facts: Facts): Relation {
-  const axes = axesOf([a, b]).filter((axis) => axis.kind !== 'segment' && axis.kind !== 'rest');
+export function conditionRelation(a: Leaf, b: Leaf, { tree: { compiler }, facts, versioning }: Router): Relation {
+  const axes = axesOf([a, b], versioning).filter((axis) => axis.kind !== 'segment' && axis.kind !== 'rest');
   return axes
     .map((axis) => relation(sideOf(a, axis, compiler, facts), sideOf(b, axis, compiler, facts)))
     .reduce<Relation>(joined, 'equal');
@@ -173,7 +176,7 @@ export function conditionLanguage(conditions: Conditions, kind: 'host' | 'versio
   const wanted = conditions[kind];
   if (wanted === undefined) return anything();
   const texts = typeof wanted === 'string' ? [wanted] : wanted;
-  return unite(texts.map((text) => wildcardLanguage(text)));
+  return unite(texts.map((text) => (kind === 'version' ? wordLanguage(text) : wildcardLanguage(text))));
 }
 
 /** `*` stands for any text: `image/*`, `*.tarn-and-elm.example`. */

@@ -2,16 +2,18 @@
 import { BOUNDARY_TEXT } from '../language/charset.ts';
 import { ABSENT, type Axis } from './reach.ts';
 import { pathOf } from './target.ts';
+import type { Versioning } from './version.ts';
 
 export interface Request {
   readonly method: string;
   readonly target: string;
   /** Names in any case; one value each. */
   readonly headers: Readonly<Record<string, string>>;
+  readonly body?: string;
 }
 
 /** A request from one text for each side of a product. */
-export function requestFrom(axes: readonly Axis[], texts: readonly string[]): Request {
+export function requestFrom(axes: readonly Axis[], texts: readonly string[], versioning: Versioning | undefined): Request {
   const headers: Record<string, string> = {};
   const query: string[] = [];
   const segments: string[] = [];
@@ -22,13 +24,16 @@ export function requestFrom(axes: readonly Axis[], texts: readonly string[]): Re
     else if (axis.kind === 'segment') segments.push(text);
     else if (axis.kind === 'rest') segments.push(...text.split(BOUNDARY_TEXT).slice(1));
     else if (text === ABSENT) return;
+    else if (axis.kind === 'version' && versioning?.selector === 'query')
+      query.push(`${versioning.name}=${encodeURIComponent(text)}`);
+    else if (axis.kind === 'version' && versioning?.selector === 'media-type') headers.Accept = `*/*;${versioning.name}=${text}`;
     else if (axis.kind === 'query') query.push(`${encodeURIComponent(axis.name)}=${encodeURIComponent(text)}`);
-    else headers[headerOf(axis)] = text;
+    else headers[headerOf(axis, versioning)] = text;
   });
   return { method, target: pathOf(segments) + (query.length > 0 ? `?${query.join('&')}` : ''), headers };
 }
 
-function headerOf(axis: Axis): string {
+function headerOf(axis: Axis, versioning: Versioning | undefined): string {
   switch (axis.kind) {
     case 'host':
       return 'Host';
@@ -39,6 +44,6 @@ function headerOf(axis: Axis): string {
     case 'header':
       return axis.name;
     default:
-      return 'Version';
+      return versioning?.name ?? 'Version';
   }
 }

@@ -21,8 +21,6 @@ export interface Shadow {
   readonly by: readonly Route[];
   /** A request that looks as if it were this route's. */
   readonly witness: Request;
-  /** The one covering route has the same reach. */
-  readonly equal: boolean;
 }
 
 export interface Undecided {
@@ -47,7 +45,7 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
     route.pattern.shapes.every((s) => s.length > 1 && literalText(s[s.length - 1] as never) === '')
   ) {
     const witness = exampleFor(router, router.leavesOf(route)[0] as Leaf, route.methods[0] as string);
-    return { route, methods: route.methods, whole: true, by: [], witness, equal: false };
+    return { route, methods: route.methods, whole: true, by: [], witness };
   }
   const leaves = router.leavesOf(route).map((leaf): Reached => ({ leaf, rivals: rivalsOf(router, leaf) }));
   if (leaves.some((r) => r.rivals.length === 0 || free(router, r))) return undefined;
@@ -66,7 +64,6 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
     whole: dead.length === methods.length,
     by: routes,
     witness: exampleFor(router, leaf, first.method),
-    equal: routes.length === 1 && equalReach(router, leaf, (by[0] as Rival).leaf),
   };
 }
 
@@ -86,10 +83,7 @@ export function requestFor(router: Router, route: Route): Request | undefined {
 
 /** Do two leaves match the same requests? */
 export function equalReach(router: Router, a: Leaf, b: Leaf): boolean {
-  return (
-    pathRelation(a.shape, b.shape, router.tree.compiler) === 'equal' &&
-    conditionRelation(a, b, router.tree.compiler, router.facts) === 'equal'
-  );
+  return pathRelation(a.shape, b.shape, router.tree.compiler) === 'equal' && conditionRelation(a, b, router) === 'equal';
 }
 
 /** Is a usual path of the leaf outside all of its rivals? Then it is alive, and nothing else has to be computed. */
@@ -102,7 +96,7 @@ type LeafCover = { readonly by: readonly Rival[] } | { readonly free: Request } 
 
 function coverFor(router: Router, { leaf, rivals }: Reached, method: string): LeafCover {
   const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method] } };
-  const axes = axesOf([leaf, ...rivals.map((r) => r.leaf)]);
+  const axes = axesOf([leaf, ...rivals.map((r) => r.leaf)], router.versioning);
   const box = (l: Leaf) => axes.map((axis) => sideOf(l, axis, router.tree.compiler, router.facts));
   const hints = axes.map((axis) => hintsFor(leaf, axis));
   const result = decide(
@@ -116,5 +110,5 @@ function coverFor(router: Router, { leaf, rivals }: Reached, method: string): Le
   if (!result.decided) return { why: result.why };
   return result.value.covered
     ? { by: result.value.by.map((i) => rivals[i] as Rival) }
-    : { free: requestFrom(axes, result.value.texts) };
+    : { free: requestFrom(axes, result.value.texts, router.versioning) };
 }

@@ -25,7 +25,7 @@ interface Branch {
   readonly node: Node;
 }
 
-interface Node {
+export interface Node {
   readonly literals: Map<string, Node>;
   readonly branches: Branch[];
   readonly ends: Leaf[];

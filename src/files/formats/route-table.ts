@@ -1,7 +1,7 @@
 /** The route table file, `*.routes.yaml`. */
 import * as z from 'zod';
 import { STYLES } from '../../core/paths/pattern.ts';
-import { SHORT_FORM } from '../../core/routes/expand.ts';
+import { SHORT_FORM } from '../../core/routes/entries.ts';
 import { FACT_NAMES, FACTS, type RouterSettings } from '../../core/routes/facts.ts';
 import { STEPS } from '../../core/routes/route.ts';
 

@@ -15,8 +15,44 @@ const service = z.strictObject({
   mount: z.string().startsWith('/').optional().describe('Where the gateway puts this service'),
 });
 
+const id = z.union([text, z.number().transform(String)]);
+const status = z.number().int().min(100).max(599);
+const date = z.iso.date();
+
+const versioning = z
+  .strictObject({
+    selector: z.enum(['path', 'header', 'query', 'media-type']).describe('Where a request names the version that it wants'),
+    name: text.optional().describe('Of the header, the query parameter or the media type parameter'),
+    default: id.optional().describe('The version of a request that names none'),
+    versions: z
+      .array(z.strictObject({ id, deprecated: z.union([z.boolean(), date]).optional(), sunset: date.optional() }))
+      .min(1),
+    missing: status.optional().describe('Answered when no version is named and there is no default; 400'),
+    unknown: status.optional().describe('Answered when nobody knows the version; 400'),
+    elsewhere: status.optional().describe('Answered when only other routes have the version; 404'),
+  })
+  .refine((v) => v.selector === 'path' || v.name !== undefined, {
+    message: 'expected name: of the header, query or media type parameter',
+    path: ['selector'],
+  });
+
+const expectation = z.strictObject({
+  request: z
+    .string()
+    .regex(/^\S+\s+\S+$/u, 'expected METHOD /target')
+    .describe('METHOD /target'),
+  headers: z.record(text, z.string()).optional(),
+  service: text.optional().describe('Which service; the first by default'),
+  handler: text.optional().describe('Who should take it'),
+  status: status.optional().describe('What should be answered when nobody takes it'),
+  parameters: z.record(text, z.string()).optional(),
+  allow: z.array(text).optional(),
+});
+
 export const settings = z.strictObject({
   services: z.array(service).min(1).optional(),
+  versioning: versioning.optional().describe('How clients choose a version'),
+  expect: z.array(expectation).optional().describe('Requests whose outcome is known; check holds the table to them'),
   levels: z
     .record(text, z.enum([...LEVELS, 'off']))
     .optional()

@@ -26,7 +26,7 @@ export const undocumented: Rule = {
     const missing = context.router.table.routes.filter(
       (route) => undescribed(route, pairing.documentedBy.get(route)?.map((d) => d.operation.method) ?? []).length > 0,
     );
-    const dead = new Set(context.shadows().flatMap((s) => ('why' in s || !s.whole ? [] : [s.route])));
+    const dead = context.dead();
     const byPath = new Map<string, Route[]>();
     for (const route of missing) if (!dead.has(route)) byPath.set(route.path, [...(byPath.get(route.path) ?? []), route]);
     return [...byPath.values()].map((routes) => report(context, routes as [Route, ...Route[]]));
@@ -34,6 +34,7 @@ export const undocumented: Rule = {
 };
 
 function undescribed(route: Route, documented: readonly string[]): readonly string[] {
+  if (route.ends) return [];
   if (route.methods.includes(ANY_METHOD)) return documented.length > 0 ? [] : [ANY_METHOD];
   return route.methods.filter((m) => !documented.includes(m) && !UNDOCUMENTED_BY_HABIT.has(m));
 }

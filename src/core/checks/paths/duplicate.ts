@@ -1,34 +1,57 @@
-import { restsOn } from '../../routes/facts.ts';
+import { type Duplicate, renamed } from '../../routes/duplicates.ts';
+import { orderFacts, restsOn } from '../../routes/facts.ts';
 import { routeTitle } from '../../routes/route.ts';
+import type { Router } from '../../routes/router.ts';
 import { spotOf, witnessOf } from '../context.ts';
-import type { Rule } from '../finding.ts';
+import type { Found, Rule } from '../finding.ts';
 
 export const duplicate: Rule = {
   id: 'paths/duplicate',
   level: 'error',
-  messages: { twice: '{route} is declared twice: {other} matches the same requests' },
-  advice: { remove: 'Take one of the two out, or change the method or path that was copied.' },
+  messages: {
+    twice: '{route} is declared twice: {other} matches the same requests',
+    refused: '{route} is declared twice, and this router does not start then: {other} matches the same requests',
+    shape: '{route} and {other} differ in the names of their parameters alone, and this router does not start then',
+  },
+  advice: {
+    remove: 'Take one of the two out, or change the method or path that was copied.',
+    rename: 'Call the parameter the same in both.',
+  },
   meta: {
     what: 'Two routes that match exactly the same requests, whatever their parameters are called.',
     why: 'Only one of the two handlers ever runs; which one depends on the router. Mostly one was copied and its method or path forgotten.',
     example: '- GET /tolls/{tollId} -> tolls.read\n- GET /tolls/{id} -> tolls.quote           # the same requests',
     mend: 'Remove one, or correct the method or path of the copy.',
   },
-  check: (context) =>
-    context.shadows().flatMap((shadow) => {
-      if ('why' in shadow || !shadow.equal || !shadow.whole) return [];
-      const [other] = shadow.by;
-      if (other === undefined || context.router === undefined) return [];
-      return [
-        {
-          message: 'twice',
-          advice: 'remove',
-          data: { route: routeTitle(shadow.route), other: routeTitle(other) },
-          at: spotOf(shadow.route),
-          related: [{ role: 'matches the same', ...spotOf(other) }],
-          witness: witnessOf(context.router, shadow.witness),
-          restsOn: restsOn(context.router.facts, 'precedence'),
-        },
-      ];
-    }),
+  check: (context) => {
+    const { router } = context;
+    return router === undefined ? [] : [...context.duplicates().map((t) => report(router, t)), ...sameShape(router)];
+  },
 };
+
+function report(router: Router, { route, other, witness }: Duplicate): Found {
+  const refused = router.facts.duplicates === 'refused';
+  return {
+    message: refused ? 'refused' : 'twice',
+    advice: 'remove',
+    data: { route: routeTitle(route), other: routeTitle(other) },
+    at: spotOf(route),
+    related: [{ role: 'matches the same', ...spotOf(other) }],
+    witness: witnessOf(router, witness),
+    restsOn: [...orderFacts(router.facts), ...(refused ? restsOn(router.facts, 'duplicates') : [])],
+  };
+}
+
+/** Routers that do not start when two patterns differ in the names of their parameters alone. */
+function sameShape(router: Router): readonly Found[] {
+  if (router.facts.sameShape !== 'refused') return [];
+  return renamed(router).map(({ route, other, witness }) => ({
+    message: 'shape',
+    advice: 'rename',
+    data: { route: routeTitle(route), other: routeTitle(other) },
+    at: spotOf(route),
+    related: [{ role: 'calls them differently', ...spotOf(other) }],
+    witness: witnessOf(router, witness),
+    restsOn: restsOn(router.facts, 'sameShape'),
+  }));
+}

@@ -28,7 +28,11 @@ export const shadowed: Rule = {
       '- GET /locks/{lockId} -> locks.read\n- GET /locks/closed -> locks.closed      # never reached: {lockId} takes "closed"',
     mend: 'Declare the special route before the general one, or narrow the general one with a type.',
   },
-  check: (context) => context.shadows().flatMap((shadow) => report(context, shadow)),
+  check: (context) => {
+    // A copy of an earlier route is told of as such.
+    const copies = new Set(context.duplicates().map((d) => d.route));
+    return context.shadows().flatMap((shadow) => (copies.has(shadow.route) ? [] : report(context, shadow)));
+  },
 };
 
 function report(context: Context, shadow: Shadow | Undecided): readonly Found[] {
@@ -45,7 +49,6 @@ function report(context: Context, shadow: Shadow | Undecided): readonly Found[] 
       },
     ];
   }
-  if (shadow.equal && shadow.whole) return [];
   const { by } = shadow;
   const router = context.router as Router;
   const witness = witnessOf(router, shadow.witness);

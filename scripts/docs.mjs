@@ -1,0 +1,5 @@
+/** Writes the pages that are made from the code; a test holds them to it. */
+import { writeFileSync } from 'node:fs';
+import { RULES, rulesMarkdown } from '../dist/docs.js';
+
+writeFileSync('docs/rules.md', rulesMarkdown(RULES));

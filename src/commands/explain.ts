@@ -1,0 +1,32 @@
+import { Args } from '@oclif/core';
+import { InputFailure } from '../files/problem.ts';
+import { GateCommand, outputFlag } from './base.ts';
+
+export default class Explain extends GateCommand {
+  static override summary = 'Say what a finding means, with an example and how to mend it.';
+  static override description = 'Without a rule, lists all of them by family.';
+  static override examples = [
+    { description: 'One rule', command: '<%= config.bin %> <%= command.id %> paths/shadowed' },
+    { description: 'All of them', command: '<%= config.bin %> <%= command.id %>' },
+  ];
+  static override args = { rule: Args.string({ description: 'The rule, as check names it' }) };
+  static override flags = { output: outputFlag };
+
+  async run(): Promise<void> {
+    const { args, flags } = await this.parse(Explain);
+    const { RULE_IDS, RULES, ruleOf, ruleText, rulesText, suggest } = await import('./engine.ts');
+    const terminal = await this.terminal(flags.output);
+    if (args.rule === undefined) return this.put(rulesText(RULES, terminal), flags.output);
+    const rule = ruleOf(args.rule);
+    if (rule === undefined) {
+      const near = suggest(args.rule, RULE_IDS);
+      throw new InputFailure([
+        {
+          file: '',
+          message: `there is no rule "${args.rule}"${near === undefined ? '; "elm-gate explain" lists them all' : `; did you mean "${near}"?`}`,
+        },
+      ]);
+    }
+    return this.put(ruleText(rule, terminal), flags.output);
+  }
+}

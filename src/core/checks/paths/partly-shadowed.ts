@@ -1,0 +1,37 @@
+import { orderFacts } from '../../routes/facts.ts';
+import { routeTitle } from '../../routes/route.ts';
+import { spotOf, witnessOf } from '../context.ts';
+import type { Rule } from '../finding.ts';
+
+export const partlyShadowed: Rule = {
+  id: 'paths/partly-shadowed',
+  level: 'warning',
+  messages: { some: '{route} loses some of its requests to {other}' },
+  advice: { narrow: 'Give one of the two patterns a type or a literal that leaves the other its requests.' },
+  meta: {
+    what: 'A route that loses some of its requests to one that is asked first, though neither was written as the special case of the other.',
+    why: 'Which handler runs depends on the value that a client happens to send. A literal ahead of a parameter is the normal idiom and is not meant here.',
+    example: '- GET /{basin}/berths -> basins.berths\n- GET /elm/{kind} -> elm.kind                  # loses /elm/berths',
+    mend: 'Decide whose request it is and say so: with a type, a literal, or a path of its own.',
+  },
+  check: (context) => {
+    const { router } = context;
+    if (router === undefined) return [];
+    const dead = context.dead();
+    return context
+      .crossings()
+      .filter(({ route }) => !dead.has(route))
+      .map(({ route, others, witness }) => ({
+        message: 'some',
+        advice: 'narrow',
+        data: {
+          route: routeTitle(route),
+          other: others.length > 1 ? `${others.length} other routes` : routeTitle(others[0] as never),
+        },
+        at: spotOf(route),
+        related: others.map((o) => ({ role: 'takes some of its requests', ...spotOf(o) })),
+        witness: witnessOf(router, witness),
+        restsOn: orderFacts(router.facts),
+      }));
+  },
+};

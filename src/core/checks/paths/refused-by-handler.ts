@@ -1,0 +1,30 @@
+import { restsOn } from '../../routes/facts.ts';
+import { refusals } from '../../routes/refusals.ts';
+import { routeTitle } from '../../routes/route.ts';
+import { spotOf } from '../context.ts';
+import type { Rule } from '../finding.ts';
+
+export const refusedByHandler: Rule = {
+  id: 'paths/refused-by-handler',
+  level: 'error',
+  messages: { fails: '{route} lets "{value}" through as {parameter}, and its handler, which wants {type}, fails with 500' },
+  advice: { type: 'Write the type into the pattern, {example}, or answer 404 or 400 in the handler.' },
+  meta: {
+    what: 'Text that the pattern lets through and that the handler answers with 500, because it wants another type.',
+    why: 'A client that sends nonsense gets a server error, and somebody is woken by it.',
+    example:
+      'router: { refusal: "500" }\nroutes:\n  - { route: GET /tolls/{number}, handler: tolls.read, parameters: { number: uint } }',
+    mend: 'Let the pattern refuse what the handler cannot use.',
+  },
+  check: ({ router }) => {
+    if (router === undefined || router.facts.refusal !== '500') return [];
+    return refusals(router).map(({ route, parameter, type, value, following }) => ({
+      message: 'fails',
+      advice: 'type',
+      data: { route: routeTitle(route), value, parameter, type: type.name, example: `{${parameter}:${type.name}}` },
+      at: spotOf(route),
+      witness: { kind: 'request' as const, request: following.request, takenBy: route.handler, status: following.status },
+      restsOn: restsOn(router.facts, 'refusal', 'types'),
+    }));
+  },
+};

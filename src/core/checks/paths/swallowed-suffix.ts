@@ -1,0 +1,31 @@
+import { restsOn } from '../../routes/facts.ts';
+import { routeTitle } from '../../routes/route.ts';
+import { swallowed } from '../../routes/strays.ts';
+import { spotOf, witnessOf } from '../context.ts';
+import type { Rule } from '../finding.ts';
+
+export const swallowedSuffix: Rule = {
+  id: 'paths/swallowed-suffix',
+  level: 'warning',
+  messages: { takes: '{route} takes {target} with {parameter} = "7{suffix}", while {meant} means {suffix} as a format' },
+  advice: { type: 'Give {parameter} a type without a dot, or take formats by Accept alone.' },
+  meta: {
+    what: 'An item route whose parameter takes a suffix that means a format elsewhere in the service.',
+    why: 'A client that has learned to write .json gets 404 or 500 for the items, because no item has that id.',
+    example:
+      '- GET /stoppages.{format} -> stoppages.export\n- GET /stoppages/{stoppageId} -> stoppages.read    # takes 7.json as an id',
+    mend: 'Type the parameter, serve the suffix everywhere, or nowhere.',
+  },
+  check: (context) => {
+    const { router } = context;
+    if (router === undefined) return [];
+    return swallowed(router, context.paths()).map(({ route, suffix, parameter, witness, meant }) => ({
+      message: 'takes',
+      advice: 'type',
+      data: { route: routeTitle(route), target: witness.target, parameter, suffix, meant },
+      at: spotOf(route),
+      witness: witnessOf(router, witness),
+      restsOn: restsOn(router.facts, 'suffix'),
+    }));
+  },
+};

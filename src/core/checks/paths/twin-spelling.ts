@@ -1,0 +1,41 @@
+import { exampleFor } from '../../routes/examples.ts';
+import { restsOn } from '../../routes/facts.ts';
+import { twins } from '../../routes/twins.ts';
+import { spotOf, witnessOf } from '../context.ts';
+import type { Rule } from '../finding.ts';
+
+export const twinSpelling: Rule = {
+  id: 'paths/twin-spelling',
+  level: 'warning',
+  messages: {
+    slash: '{path} and {other} differ in a slash alone, and this router tells them apart',
+    case: '{path} and {other} differ in letter case alone, and this router tells them apart',
+    plural: '{path} and {other} differ in a plural alone',
+  },
+  advice: { one: 'Keep one spelling, and redirect the other if clients use it.' },
+  meta: {
+    what: 'Two paths that differ in a trailing slash, letter case or a plural alone.',
+    why: 'People type the one for the other, and get 404, another handler, or a resource that is nearly the right one.',
+    example: '- GET /basins -> basins.list\n- GET /basin/{basinId} -> basins.read          # /basins/elm is 404',
+    mend: 'Decide on one spelling for a resource and keep to it.',
+  },
+  check: ({ router }) => {
+    if (router === undefined) return [];
+    return twins(router).flatMap(({ route, other, by }) => {
+      const [leaf] = router.leavesOf(route);
+      if (leaf === undefined) return [];
+      return [
+        {
+          ...(by === 'plural' ? { level: 'note' as const } : {}),
+          message: by,
+          advice: 'one',
+          data: { path: route.path, other: other.path },
+          at: spotOf(route),
+          related: [{ role: 'its twin', ...spotOf(other) }],
+          witness: witnessOf(router, exampleFor(router, leaf, route.methods[0] as string)),
+          restsOn: by === 'plural' ? [] : restsOn(router.facts, by === 'slash' ? 'trailingSlash' : 'letterCase'),
+        },
+      ];
+    });
+  },
+};

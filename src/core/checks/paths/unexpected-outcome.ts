@@ -1,0 +1,69 @@
+import type { Following } from '../../routes/following.ts';
+import { nearest } from '../../routes/nearest.ts';
+import type { Router } from '../../routes/router.ts';
+import { type Expectation, spotOf, witnessOf } from '../context.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const unexpectedOutcome: Rule = {
+  id: 'paths/unexpected-outcome',
+  level: 'error',
+  messages: { differs: '{request} was expected to {expected}, and {found}' },
+  advice: { near: '{near}.', table: 'Mend the table, or the expectation if it has become wrong.' },
+  meta: {
+    what: 'A request under expect: in the settings whose outcome is not the one that was written down.',
+    why: 'Somebody depends on it. A changed table hands requests to other handlers without anybody noticing.',
+    example: 'expect:\n  - { request: GET /locks/7, handler: locks.read, parameters: { lockId: "7" } }',
+    mend: 'Run "elm-gate follow" with the request to see who takes it and why, then mend the table or the expectation.',
+  },
+  check: ({ router, service }) => (router === undefined ? [] : (service.expectations ?? []).flatMap((e) => report(router, e))),
+};
+
+function report(router: Router, expectation: Expectation): readonly Found[] {
+  const witness = witnessOf(router, expectation.request);
+  const { following } = witness;
+  const wrong = differences(expectation, following);
+  if (wrong.length === 0) return [];
+  const [near] = nearest(router, following);
+  return [
+    {
+      message: 'differs',
+      advice: near === undefined ? 'table' : 'near',
+      data: {
+        request: `${expectation.request.method} ${expectation.request.target}`,
+        expected: wrong.map((w) => w.expected).join(' and '),
+        found: wrong.map((w) => w.found).join(' and '),
+        near: near === undefined ? '' : `Nearest: ${near.message}; ${near.target} would be taken by ${near.route.handler}`,
+      },
+      at: { place: expectation.place, what: `${expectation.request.method} ${expectation.request.target}` },
+      related: following.leaf === undefined ? [] : [{ role: 'takes it', ...spotOf(following.leaf.route) }],
+      witness,
+      restsOn: following.restsOn,
+    },
+  ];
+}
+
+function differences(
+  { handler, status, parameters, allow }: Expectation,
+  f: Following,
+): readonly { expected: string; found: string }[] {
+  const out: { expected: string; found: string }[] = [];
+  const taker = f.leaf?.route.handler;
+  const fate = taker === undefined ? `is answered ${f.status ?? f.outcome}` : `is taken by ${taker}`;
+  if (handler !== undefined && taker !== handler) out.push({ expected: `be taken by ${handler}`, found: fate });
+  if (status !== undefined && f.status !== status) out.push({ expected: `be answered ${status}`, found: fate });
+  if (allow !== undefined && [...allow].sort().join() !== [...(f.allow ?? [])].sort().join()) {
+    out.push({
+      expected: `allow ${allow.join(', ')}`,
+      found: f.allow === null ? 'has no Allow' : `allows ${f.allow.join(', ')}`,
+    });
+  }
+  for (const [name, text] of Object.entries(parameters ?? {})) {
+    const found = f.parameters.get(name)?.text;
+    if (found !== text)
+      out.push({
+        expected: `have ${name} = "${text}"`,
+        found: found === undefined ? `has no ${name}` : `has ${name} = "${found}"`,
+      });
+  }
+  return out;
+}

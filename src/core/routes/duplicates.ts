@@ -1,0 +1,41 @@
+/** Routes with equal reach, and patterns that differ in names alone. */
+import { parametersOf } from '../paths/pattern.ts';
+import { exampleFor } from './examples.ts';
+import { samePath } from './precedence.ts';
+import type { Request } from './request.ts';
+import type { Route } from './route.ts';
+import type { Router } from './router.ts';
+import { equalReach } from './shadow.ts';
+import { type Leaf, overlapping } from './tree.ts';
+
+export interface Duplicate {
+  readonly route: Route;
+  /** The one declared before it. */
+  readonly other: Route;
+  readonly witness: Request;
+}
+
+/** Each route that matches the same requests as an earlier one, whatever its parameters are called. */
+export function duplicates(router: Router): readonly Duplicate[] {
+  return earlier(router, (a, b) => equalReach(router, a, b));
+}
+
+/** Each route whose path is an earlier one's with other parameter names. */
+export function renamed(router: Router): readonly Duplicate[] {
+  const names = (l: Leaf): string =>
+    parametersOf(l.route.pattern)
+      .map((p) => p.name)
+      .join();
+  return earlier(router, (a, b) => names(a) !== names(b) && samePath(router, a, b));
+}
+
+function earlier(router: Router, same: (a: Leaf, b: Leaf) => boolean): readonly Duplicate[] {
+  return router.table.routes.flatMap((route): Duplicate[] => {
+    const [leaf, ...more] = router.leavesOf(route);
+    if (route.ends || leaf === undefined) return [];
+    const candidates = overlapping(router.tree, leaf.shape).filter((o) => o.route.index < route.index && !o.route.ends);
+    const other = candidates.find((o) => same(leaf, o) && more.every((m) => router.leavesOf(o.route).some((x) => same(m, x))));
+    if (other === undefined || router.leavesOf(other.route).length !== more.length + 1) return [];
+    return [{ route, other: other.route, witness: exampleFor(router, leaf, route.methods[0] as string) }];
+  });
+}

@@ -1,0 +1,158 @@
+/**
+ * Why nobody takes a request: the nearest routes, each with the one thing that keeps the request away, and the target that
+ * would have worked. Every target is followed before it is named.
+ */
+import leven from 'leven';
+import type { Segment } from '../paths/pattern.ts';
+import { type Edit, nearMatches } from './edits.ts';
+import { follow } from './follow.ts';
+import type { Following } from './following.ts';
+import type { Route } from './route.ts';
+import { routeTitle } from './route.ts';
+import type { Router } from './router.ts';
+import { parseTarget, pathOf } from './target.ts';
+
+export interface Near {
+  readonly route: Route;
+  readonly cause: 'slash' | 'suffix' | 'prefix' | 'missing' | 'extra' | 'different' | 'spelling' | 'type' | 'version';
+  readonly message: string;
+  readonly target: string;
+}
+
+/** How many are named, and how many are tried. */
+const MOST = 3;
+const MOST_TRIED = 300;
+
+interface Try {
+  readonly cause: Near['cause'];
+  readonly message: string;
+  readonly segments: readonly string[];
+  /** Lower is likelier to be what was meant. */
+  readonly rank: number;
+}
+
+/** The nearest routes for a request that ended in 404; none for any other outcome. */
+export function nearest(router: Router, following: Following): readonly Near[] {
+  if (following.outcome !== 'not-found' || following.alsoMatched.length > 0) return [];
+  const target = parseTarget(following.request.target);
+  if (!target.ok) return [];
+  const { segments, query } = target;
+  const tries = [
+    ...slashTries(segments),
+    ...suffixTries(segments),
+    ...prefixTries(router, segments),
+    ...editTries(router, segments),
+  ];
+  const found: Near[] = [];
+  for (const t of tries.sort((a, b) => a.rank - b.rank).slice(0, MOST_TRIED)) {
+    const path = pathOf(t.segments) + (query === undefined ? '' : `?${query}`);
+    const { leaf } = follow(router, { ...following.request, target: path });
+    if (leaf === undefined || found.some((f) => f.route === leaf.route || f.target === path)) continue;
+    found.push({ route: leaf.route, cause: t.cause, message: t.message, target: path });
+    if (found.length === MOST) break;
+  }
+  return found;
+}
+
+function slashTries(segments: readonly string[]): readonly Try[] {
+  const tries: Try[] = [];
+  const ends = segments[segments.length - 1] === '';
+  if (ends && segments.length > 1)
+    tries.push({
+      cause: 'slash',
+      message: 'there is a slash at the end, and the route has none',
+      segments: segments.slice(0, -1),
+      rank: 0,
+    });
+  if (!ends) tries.push({ cause: 'slash', message: 'the route has a slash at its end', segments: [...segments, ''], rank: 0 });
+  const single = segments.filter((s, i) => s !== '' || i === segments.length - 1);
+  if (single.length < segments.length)
+    tries.push({ cause: 'slash', message: 'there are two slashes in a row', segments: single, rank: 0 });
+  return tries;
+}
+
+function suffixTries(segments: readonly string[]): readonly Try[] {
+  const last = segments[segments.length - 1] as string;
+  const dot = last.lastIndexOf('.');
+  if (dot <= 0) return [];
+  return [
+    {
+      cause: 'suffix',
+      message: `the route has no suffix ${last.slice(dot)}`,
+      segments: [...segments.slice(0, -1), last.slice(0, dot)],
+      rank: 1,
+    },
+  ];
+}
+
+/** The prefixes of the table's groups, put before the path or taken off it. */
+function prefixTries(router: Router, segments: readonly string[]): readonly Try[] {
+  const prefixes = new Set<string>();
+  for (const route of router.table.routes) {
+    const words = route.path.split('/').slice(1);
+    for (let n = 1; n <= Math.min(2, words.length - 1); n++) {
+      const head = words.slice(0, n);
+      if (head.some((w) => /[{}:<>*[\]()^]/u.test(w))) break;
+      prefixes.add(head.join('/'));
+    }
+    if (prefixes.size > MOST_TRIED) break;
+  }
+  const before = [...prefixes].map(
+    (p): Try => ({
+      cause: 'prefix',
+      message: `the prefix /${p} was left out`,
+      segments: [...p.split('/'), ...segments],
+      rank: 2,
+    }),
+  );
+  const cut = [1, 2]
+    .filter((n) => segments.length > n)
+    .map((n): Try => {
+      const prefix = `/${segments.slice(0, n).join('/')}`;
+      return { cause: 'prefix', message: `the routes have no prefix ${prefix}`, segments: segments.slice(n), rank: 3 };
+    });
+  return [...before, ...cut];
+}
+
+function editTries(router: Router, segments: readonly string[]): readonly Try[] {
+  return nearMatches(router.tree, segments).map(({ leaf, edit, segments: meant }): Try => {
+    const found = segments[edit.at] ?? '';
+    const { cause, rank, message } = explain(edit, found, routeTitle(leaf.route));
+    return { cause, rank, message, segments: meant };
+  });
+}
+
+function explain(edit: Edit, found: string, title: string): { cause: Near['cause']; rank: number; message: string } {
+  switch (edit.kind) {
+    case 'missing':
+      return { cause: 'missing', rank: 5, message: `a segment is missing: ${title} has ${shown(edit)} there` };
+    case 'extra':
+      return { cause: 'extra', rank: 5, message: `"${found}" is one segment too many for ${title}` };
+    case 'different': {
+      const type = typeOf(edit.piece);
+      if (type !== undefined) return { cause: 'type', rank: 1, message: `"${found}" is no ${type}, which ${title} wants there` };
+      if (/^v\d/iu.test(edit.text) && /^v\d/iu.test(found))
+        return { cause: 'version', rank: 2, message: `the version is ${found}, and ${title} is of ${edit.text}` };
+      const distance = leven(found.toLowerCase(), edit.text.toLowerCase());
+      if (distance <= Math.max(1, found.length * 0.34))
+        return { cause: 'spelling', rank: 1 + distance / 10, message: `"${found}" is spelt "${edit.text}" in ${title}` };
+      return {
+        cause: 'different',
+        rank: 6 + distance / 100,
+        message: `${title} has "${edit.text}" where the request has "${found}"`,
+      };
+    }
+    default:
+      return edit.kind satisfies never;
+  }
+}
+
+function shown({ text, piece }: Edit): string {
+  const [only] = piece?.parts ?? [];
+  return only?.kind === 'parameter' ? `the parameter ${only.name}` : `"${text}"`;
+}
+
+function typeOf(piece: Segment | undefined): string | undefined {
+  const typed = piece?.parts.find((p) => p.kind === 'parameter');
+  return typed?.kind === 'parameter' ? (typed.type.name === 'text' ? 'value' : typed.type.name) : undefined;
+}

@@ -1,0 +1,109 @@
+/** Pairs of routes whose reaches share requests, and requests that show it. */
+import { example } from '../language/example.ts';
+import { intersect, isEmpty } from '../language/language.ts';
+import { decide } from '../language/limits.ts';
+import { cover } from './cover.ts';
+import { plainest } from './examples.ts';
+import { follow } from './follow.ts';
+import type { Following } from './following.ts';
+import { hintsFor } from './hints.ts';
+import { orderOf } from './precedence.ts';
+import { axesOf, conditionRelation, pathRelation, sideOf } from './reach.ts';
+import { type Request, requestFrom } from './request.ts';
+import type { Route } from './route.ts';
+import type { Router } from './router.ts';
+import { type Leaf, overlapping } from './tree.ts';
+
+export interface Overlap {
+  readonly route: Route;
+  readonly others: readonly Route[];
+  readonly witness: Request;
+}
+
+/** The most partners named for one route, and looked at; a route that overlaps more is told by these. */
+const MOST_PARTNERS = 8;
+const MOST_LOOKED_AT = 400;
+
+/**
+ * Routes that take some of the requests of a later one, neither being written as the special case of the other. Each
+ * witness was followed and goes to the other route.
+ */
+export function crossings(router: Router): readonly Overlap[] {
+  if (router.facts.precedence === 'exclusive' || router.facts.precedence === 'unknown') return [];
+  return partners(router, (a, b) => {
+    if (orderOf(router, b, a) !== 'first' || !crosses(router, a, b)) return undefined;
+    return sharedRequest(router, a, b, (f) => f.leaf?.route === b.route);
+  });
+}
+
+/** Routes that nothing puts in order: ties under most-specific, crossing overlaps under exclusive. */
+export function ties(router: Router): readonly Overlap[] {
+  const { precedence } = router.facts;
+  if (precedence !== 'most-specific' && precedence !== 'exclusive') return [];
+  return partners(router, (a, b) => {
+    if (b.route.index > a.route.index || orderOf(router, a, b) !== 'tie') return undefined;
+    if (pathRelation(a.shape, b.shape, router.tree.compiler) === 'equal' && conditionRelation(a, b, router) === 'equal')
+      return undefined;
+    return sharedRequest(router, a, b, (f) => f.outcome === 'ambiguous');
+  });
+}
+
+/** For every route the partners that `shows` finds a request for. */
+function partners(router: Router, shows: (a: Leaf, b: Leaf) => Request | undefined): readonly Overlap[] {
+  return router.table.routes.flatMap((route): Overlap[] => {
+    if (route.ends) return [];
+    const others: Route[] = [];
+    let witness: Request | undefined;
+    for (const leaf of router.leavesOf(route)) {
+      for (const other of overlapping(router.tree, leaf.shape).slice(0, MOST_LOOKED_AT)) {
+        if (other.route === route || other.route.ends || others.includes(other.route) || others.length >= MOST_PARTNERS) continue;
+        const request = shows(leaf, other);
+        if (request === undefined) continue;
+        others.push(other.route);
+        witness ??= request;
+      }
+    }
+    return witness === undefined ? [] : [{ route, others, witness }];
+  });
+}
+
+/** Do the reaches cross by path, or by conditions where the paths are equal? */
+function crosses(router: Router, a: Leaf, b: Leaf): boolean {
+  const path = pathRelation(a.shape, b.shape, router.tree.compiler);
+  if (path !== 'crossing' && path !== 'equal') return false;
+  const conditions = conditionRelation(a, b, router);
+  return conditions !== 'apart' && (path === 'crossing' || conditions === 'crossing');
+}
+
+/**
+ * A request that both leaves match and whose following is as wanted; undefined where there is none. The usual example
+ * first, then one outside all other routes that overlap the two, decided exactly.
+ */
+export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (following: Following) => boolean): Request | undefined {
+  const { compiler } = router.tree;
+  const box = (axes: ReturnType<typeof axesOf>) =>
+    axes.map((axis) => intersect(sideOf(a, axis, compiler, router.facts), sideOf(b, axis, compiler, router.facts)));
+  const quick = decide(() => {
+    const axes = axesOf([a, b], router.versioning);
+    const sides = box(axes);
+    if (sides.some(isEmpty)) return null;
+    return requestFrom(
+      axes,
+      axes.map((axis, i) => example(sides[i] as never, hintsFor(a, axis)) ?? ''),
+      router.versioning,
+    );
+  });
+  if (!quick.decided || quick.value === null) return undefined;
+  if (wanted(follow(router, quick.value))) return plainest(router, quick.value);
+  const exact = decide(() => {
+    const others = overlapping(router.tree, a.shape).filter((o) => o.route !== a.route && o.route !== b.route);
+    const axes = axesOf([a, b, ...others], router.versioning);
+    const result = cover(
+      box(axes),
+      others.map((o) => axes.map((axis) => sideOf(o, axis, compiler, router.facts))),
+    );
+    return result.covered ? null : requestFrom(axes, result.texts, router.versioning);
+  });
+  if (!exact.decided || exact.value === null || !wanted(follow(router, exact.value))) return undefined;
+  return exact.value;
+}

@@ -1,0 +1,128 @@
+/** Requests that land where nobody meant them to: by a method that only the general route has, or by a suffix. */
+import { decide } from '../language/limits.ts';
+import { literalText, type Shape } from '../paths/pattern.ts';
+import { exampleFor } from './examples.ts';
+import { follow } from './follow.ts';
+import type { Following } from './following.ts';
+import { samePath } from './precedence.ts';
+import { pathRelation } from './reach.ts';
+import type { Request } from './request.ts';
+import { ANY_METHOD, type Route } from './route.ts';
+import type { Router } from './router.ts';
+import { type Leaf, overlapping } from './tree.ts';
+
+export interface Stray {
+  readonly route: Route;
+  /** The general routes that the other methods fall through to. */
+  readonly others: readonly Route[];
+  readonly methods: readonly string[];
+  readonly witness: Request;
+  readonly following: Following;
+}
+
+const USUAL = new Set(['HEAD', 'OPTIONS']);
+
+/** Special paths whose missing methods fall through to a more general pattern; one for each path. */
+export function strays(router: Router): readonly Stray[] {
+  if (router.facts.wrongMethod === 'refuse') return [];
+  const seen = new Set<Shape>();
+  return router.table.routes.flatMap((route): Stray[] => {
+    if (route.ends) return [];
+    return router.leavesOf(route).flatMap((leaf): Stray[] => {
+      if (seen.has(leaf.shape)) return [];
+      seen.add(leaf.shape);
+      const found = decide(() => strayOf(router, leaf, seen));
+      return found.decided && found.value !== undefined ? [found.value] : [];
+    });
+  });
+}
+
+function strayOf(router: Router, leaf: Leaf, seen: Set<Shape>): Stray | undefined {
+  const others = overlapping(router.tree, leaf.shape).filter((o) => !o.route.ends);
+  const same = others.filter((o) => samePath(router, o, leaf));
+  for (const o of same) seen.add(o.shape);
+  const own = new Set(same.flatMap((o) => o.route.methods));
+  if (own.has(ANY_METHOD)) return undefined;
+  const general = others.filter(
+    (o) => namesParameter(leaf, o) && pathRelation(leaf.shape, o.shape, router.tree.compiler) === 'inside',
+  );
+  const hits = general.flatMap((o) =>
+    o.route.methods
+      .filter((m) => m !== ANY_METHOD && !own.has(m) && !USUAL.has(m))
+      .map((method) => ({ method, following: follow(router, exampleFor(router, leaf, method)) }))
+      .filter(({ following }) => following.leaf?.route === o.route),
+  );
+  const [first] = hits;
+  if (first === undefined) return undefined;
+  const routes = [...new Set(hits.flatMap((h) => h.following.leaf?.route ?? []))];
+  const worst = hits.find((h) => h.following.outcome === 'refused') ?? first;
+  return {
+    route: leaf.route,
+    others: routes,
+    methods: [...new Set(hits.map((h) => h.method))],
+    witness: worst.following.request,
+    following: worst.following,
+  };
+}
+
+/** Does a plain segment of the one stand where the other has a parameter? Tails take everything and surprise nobody. */
+function namesParameter(leaf: Leaf, general: Leaf): boolean {
+  if (general.shape.some((p) => p.kind === 'span') || general.shape.length !== leaf.shape.length) return false;
+  return leaf.shape.some((p, i) => literalText(p) !== undefined && literalText(general.shape[i] as Shape[number]) === undefined);
+}
+
+export interface Swallowed {
+  readonly route: Route;
+  readonly suffix: string;
+  readonly parameter: string;
+  readonly witness: Request;
+  /** The path that means the suffix as a format. */
+  readonly meant: string;
+}
+
+const FORMAT = /\.(json|xml|csv|ya?ml|html?|txt|pdf|ics|atom|rss)$/u;
+
+/**
+ * Item routes whose parameter takes a suffix that another path means as a format: beside `/locks.json`, `/locks/{lockId}`
+ * takes `/locks/7.json`. `paths` are all paths of the service, documented ones too.
+ */
+export function swallowed(
+  router: Router,
+  paths: readonly { readonly path: string; readonly shape: Shape }[],
+): readonly Swallowed[] {
+  if (router.facts.suffix === 'optional') return [];
+  const suffixes = new Map<string, { suffix: string; meant: string }>();
+  for (const { path, shape } of paths) {
+    const found = suffixOf(shape);
+    if (found !== undefined && !suffixes.has(found.base)) suffixes.set(found.base, { suffix: found.suffix, meant: path });
+  }
+  const done = new Set<Route>();
+  return [...suffixes].flatMap(([base, { suffix, meant }]): Swallowed[] => {
+    const request: Request = { method: 'GET', target: `${base}/7${suffix}`, headers: {} };
+    const { leaf, parameters } = follow(router, request);
+    const [name] = [...parameters].find(([, value]) => value.type === 'text' && value.text.endsWith(suffix)) ?? [];
+    if (leaf === undefined || name === undefined || done.has(leaf.route)) return [];
+    done.add(leaf.route);
+    return [{ route: leaf.route, suffix, parameter: name, witness: request, meant }];
+  });
+}
+
+/** `/locks` and `.json` of `/locks.json`, `/locks.{format}` and `/locks/{lockId}.json`. */
+function suffixOf(shape: Shape): { base: string; suffix: string } | undefined {
+  const last = shape[shape.length - 1];
+  if (last === undefined || last.kind === 'span') return undefined;
+  const head = shape.slice(0, -1).map(literalText);
+  if (head.some((t) => t === undefined)) return undefined;
+  const prefix = head.map((t) => `/${t}`).join('');
+  const text = literalText(last);
+  if (text !== undefined) {
+    const match = FORMAT.exec(text);
+    return match === null ? undefined : { base: `${prefix}/${text.slice(0, match.index)}`, suffix: match[0] };
+  }
+  const [first, second, third] = last.parts;
+  if (first?.kind === 'literal' && first.text.endsWith('.') && second?.kind === 'parameter' && third === undefined)
+    return { base: `${prefix}/${first.text.slice(0, -1)}`, suffix: '.json' };
+  if (first?.kind === 'parameter' && second?.kind === 'literal' && FORMAT.test(second.text) && third === undefined)
+    return { base: prefix, suffix: second.text };
+  return undefined;
+}

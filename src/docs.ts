@@ -1,0 +1,3 @@
+/** What the pages that are made from the code need. */
+export { RULES } from './core/checks/index.ts';
+export { rulesMarkdown } from './views/rules.ts';
