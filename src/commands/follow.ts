@@ -43,7 +43,7 @@ export default class Follow extends GateCommand {
       helpValue: 'FILE',
       exclusive: ['header', 'body'],
     }),
-    service: Flags.string({ summary: 'Which service, where the settings name several', helpValue: 'NAME' }),
+    service: Flags.string({ summary: 'Ask this service alone, where there are several', helpValue: 'NAME' }),
     format: Flags.option({
       options: ['text', 'json'] as const,
       default: 'text' as const,
@@ -61,16 +61,20 @@ export default class Follow extends GateCommand {
       ]);
     }
     const workspace = await this.open(flags);
-    const service = serviceOf(workspace, flags.service);
-    const router = engine.routerOf(service);
+    const routers = servicesOf(workspace, flags.service).map(engine.routerOf);
+    const follow = (request: Request) => {
+      const all = routers.map((router) => ({ router, following: engine.follow(router, request) }));
+      const { router, following } = all.find((f) => f.following.outcome !== 'not-found') ?? (all[0] as (typeof all)[number]);
+      return { following, near: engine.nearest(router, following) };
+    };
     if (flags.requests !== undefined) {
       const locate = locator(
         workspace,
-        router.table.routes.map((r) => r.place),
+        routers.flatMap((r) => r.table.routes.map((route) => route.place)),
       );
       return engine.followAll(flags.requests, flags.output, (request) => {
-        const following = engine.follow(router, request);
-        return engine.followingJson(following, engine.nearest(router, following), locate);
+        const { following, near } = follow(request);
+        return engine.followingJson(following, near, locate);
       });
     }
     const body = flags.body === undefined ? {} : { body: engine.readBody(flags.body) };
@@ -80,8 +84,7 @@ export default class Follow extends GateCommand {
       headers: headersOf(flags.header ?? []),
       ...body,
     };
-    const following = engine.follow(router, request);
-    const near = engine.nearest(router, following);
+    const { following, near } = follow(request);
     const leaves = [following.leaf, ...following.alsoMatched.map((a) => a.leaf)];
     const locate = locator(
       workspace,
@@ -95,30 +98,17 @@ export default class Follow extends GateCommand {
   }
 }
 
-function serviceOf({ services }: Workspace, name: string | undefined): Service {
+/** The services to ask, in the order of the settings; the first that knows the path answers, as a gateway would have it. */
+function servicesOf({ services }: Workspace, name: string | undefined): readonly Service[] {
   const withTable = services.filter((s) => s.table !== undefined);
   const chosen = name === undefined ? withTable : withTable.filter((s) => s.name === name);
-  const [service] = chosen;
-  if (service === undefined) {
-    const known = withTable.map((s) => s.name).join(', ');
-    throw new InputFailure([
-      {
-        file: '',
-        message:
-          name === undefined
-            ? 'there is no route table to follow the request through; name one with --routes FILE'
-            : `there is no service "${name}"; there are ${known}`,
-      },
-    ]);
-  }
-  if (chosen.length > 1)
-    throw new InputFailure([
-      {
-        file: '',
-        message: `there are ${chosen.length} services here; say which one with --service, one of ${chosen.map((s) => s.name).join(', ')}`,
-      },
-    ]);
-  return service;
+  if (chosen.length > 0) return chosen;
+  const known = withTable.map((s) => s.name).join(', ');
+  const message =
+    name === undefined
+      ? 'there is no route table to follow the request through; name one with --routes FILE'
+      : `there is no service "${name}"; there are ${known}`;
+  throw new InputFailure([{ file: '', message }]);
 }
 
 function headersOf(lines: readonly string[]): Readonly<Record<string, string>> {

@@ -2,50 +2,89 @@ import { Flags } from '@oclif/core';
 import type { Finding, Level } from '../core/checks/finding.ts';
 import { LEVELS } from '../core/checks/finding.ts';
 import type { Route } from '../core/routes/route.ts';
+import type { TableView } from '../views/table.ts';
 import { GateCommand, inputFlags, locator, outputFlag } from './base.ts';
 
 export default class Table extends GateCommand {
   static override summary = 'Print the effective route table.';
   static override description =
-    'Prefixes and shorthands are expanded; # is the order in which routes are declared; routes with findings are marked.';
+    'Prefixes and shorthands are expanded; # is the order in which the router tries the routes; routes with findings are marked.';
   static override examples = [
     { description: 'The table of this folder', command: '<%= config.bin %> <%= command.id %>' },
+    {
+      description: 'The routes of one resource that take DELETE',
+      command: '<%= config.bin %> <%= command.id %> --resource /v2/passages --method delete',
+    },
+    { description: 'As a page', command: '<%= config.bin %> <%= command.id %> --format markdown --output routes.md' },
     { description: 'As JSON', command: '<%= config.bin %> <%= command.id %> --format json' },
   ];
   static override flags = {
     ...inputFlags,
-    format: Flags.option({ options: ['text', 'json'] as const, default: 'text' as const, summary: 'How the table is written' })(),
+    resource: Flags.string({ summary: 'Only routes below this path, such as /v2/locks', helpValue: 'PATH' }),
+    method: Flags.string({ summary: 'Only routes that take this method', helpValue: 'METHOD' }),
+    grep: Flags.string({ summary: 'Only routes whose path, handler or name holds this text', helpValue: 'TEXT' }),
+    format: Flags.option({
+      options: ['text', 'json', 'csv', 'markdown'] as const,
+      default: 'text' as const,
+      summary: 'How the table is written',
+    })(),
     output: outputFlag,
   };
 
   async run(): Promise<void> {
     const { flags } = await this.parse(Table);
     const workspace = await this.open(flags);
-    const { tableJson, tableText } = await import('../views/table.ts');
-    const { check } = await import('./engine.ts');
+    const { tableCsv, tableJson, tableMarkdown, tableText } = await import('../views/table.ts');
+    const { check, routerOf, tryOrder } = await import('./engine.ts');
     const terminal = await this.terminal(flags.output);
-    const views = workspace.services.flatMap((service) => {
+    const wanted = wantedBy(flags);
+    const views = workspace.services.flatMap((service): TableView[] => {
       const { table } = service;
       if (table === undefined) return [];
-      const mark = marks(check(service, workspace.levels));
+      const order = tryOrder(routerOf(service));
+      const routes = table.routes.filter((r) => !r.ends && wanted(r));
       return [
         {
           table,
-          routes: table.routes,
+          routes,
+          order,
           locate: locator(
             workspace,
-            table.routes.map((r) => r.place),
+            routes.map((r) => r.place),
           ),
-          mark,
+          mark: marks(check(service, workspace.levels)),
         },
       ];
     });
-    const text =
-      flags.format === 'json'
-        ? `${JSON.stringify(views.map(tableJson), null, 2)}\n`
-        : views.map((v) => tableText(v, terminal)).join('\n');
-    this.put(text, flags.output);
+    switch (flags.format) {
+      case 'json':
+        return this.put(`${JSON.stringify(views.map(tableJson), null, 2)}\n`, flags.output);
+      case 'csv':
+        return this.put(views.map(tableCsv).join(''), flags.output);
+      case 'markdown':
+        return this.put(views.map(tableMarkdown).join('\n'), flags.output);
+      default:
+        return this.put(views.map((v) => tableText(v, terminal)).join('\n'), flags.output);
+    }
   }
+}
+
+/** The routes that the filters leave. */
+function wantedBy({
+  resource,
+  method,
+  grep,
+}: {
+  resource?: string | undefined;
+  method?: string | undefined;
+  grep?: string | undefined;
+}): (route: Route) => boolean {
+  const base = resource === undefined ? undefined : `/${resource.replaceAll(/^\/+|\/+$/gu, '')}`;
+  const text = grep?.toLowerCase();
+  return (route) =>
+    (base === undefined || route.path === base || route.path.startsWith(`${base}/`)) &&
+    (method === undefined || route.methods.includes(method.toUpperCase()) || route.methods.includes('ANY')) &&
+    (text === undefined || [route.path, route.handler, route.name ?? ''].some((t) => t.toLowerCase().includes(text)));
 }
 
 /** The gravest level that the findings give a route. */

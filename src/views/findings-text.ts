@@ -52,7 +52,7 @@ function findingText(f: Rendered, terminal: Terminal): string {
   const assumed = (f.finding.restsOn ?? []).filter((r) => r.assumed);
   if (assumed.length > 0)
     lines.push(
-      row('assumed', `${assumed.map((r) => `${r.fact}: ${r.value}`).join(', ')} (router: in the table says otherwise)`, terminal),
+      row('assumed', `${assumed.map((r) => `${r.fact}: ${r.value}`).join(', ')} (set it under router: in the table)`, terminal),
     );
   if (f.advice !== '') lines.push(row('advice', f.advice, terminal));
   return lines.join('\n');

@@ -68,7 +68,7 @@ export function followingText(f: Following, near: readonly Near[], locate: Locat
     lines.push(line('also matched', `${routeTitle(leaf.route)} -> ${leaf.route.handler}, ${why}`));
   if (f.alsoMatched.length > 5) lines.push(line('', `and ${f.alsoMatched.length - 5} more`));
   for (const r of f.restsOn.filter((x) => x.assumed))
-    lines.push(line('assumed', `${r.fact}: ${r.value} (router: in the table says otherwise)`));
+    lines.push(line('assumed', `${r.fact}: ${r.value} (set it under router: in the table)`));
   return `${lines.join('\n')}\n`;
 }
 

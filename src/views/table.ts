@@ -1,5 +1,7 @@
 /** The effective route table for people, and as JSON. */
 import CliTable from 'cli-table3';
+import { stringify } from 'csv-stringify/sync';
+import { resourceOf } from '../core/routes/resource.ts';
 import type { Route, RouteTable } from '../core/routes/route.ts';
 import type { Locate } from './rendered.ts';
 import { count, type Terminal, widthOf } from './terminal.ts';
@@ -7,6 +9,8 @@ import { count, type Terminal, widthOf } from './terminal.ts';
 export interface TableView {
   readonly table: RouteTable;
   readonly routes: readonly Route[];
+  /** When the router tries a route, from 1. */
+  readonly order: (route: Route) => number;
   readonly locate: Locate;
   /** What the checks say of a route, the gravest level. */
   readonly mark: (route: Route) => 'error' | 'warning' | 'note' | undefined;
@@ -21,7 +25,7 @@ interface Column {
 
 const COLUMNS: readonly Column[] = [
   { title: '', text: (r, v) => ({ error: '!', warning: '?', note: '.', none: '' })[v.mark(r) ?? 'none'] },
-  { title: '#', text: (r) => String(r.index + 1) },
+  { title: '#', text: (r, v) => String(v.order(r)) },
   { title: 'method', text: (r) => r.methods.join('|') },
   { title: 'path', text: (r) => r.path, least: 44 },
   { title: 'handler', text: (r) => r.handler, least: 20 },
@@ -144,13 +148,6 @@ function groups(routes: readonly Route[]): readonly (readonly Route[])[] {
   return out;
 }
 
-/** `/v2/locks` of `/v2/locks/{lockId}/gates`: the version, and the first word behind it. */
-export function resourceOf(route: Route): string {
-  const words = route.path.split('/').slice(1);
-  const at = words.findIndex((w) => !/^(?:v\d|api$|\{)/iu.test(w));
-  return words.slice(0, at < 0 ? 1 : at + 1).join('/');
-}
-
 function originText(route: Route, { locate, table }: TableView): string {
   const { line } = locate(route.place) ?? {};
   const file = route.place.file === table.place.file ? 'line ' : `${route.place.file}:`;
@@ -158,15 +155,37 @@ function originText(route: Route, { locate, table }: TableView): string {
   return `${file}${line ?? '?'}${how}`;
 }
 
+/** Titles and cells without the marks, columns that would be empty left out. */
+function cells(view: TableView): { titles: readonly string[]; rows: readonly (readonly string[])[] } {
+  const columns = COLUMNS.filter((c) => c.title !== '' && view.routes.some((r) => c.text(r, view) !== ''));
+  return {
+    titles: columns.map((c) => (c.title === '#' ? 'order' : c.title)),
+    rows: view.routes.map((r) => columns.map((c) => c.text(r, view))),
+  };
+}
+
+/** The routes as comma-separated values, a header line first (RFC 4180). */
+export function tableCsv(view: TableView): string {
+  const { titles, rows } = cells(view);
+  return stringify([titles, ...rows]);
+}
+
+/** The routes as a table of a Markdown page. */
+export function tableMarkdown(view: TableView): string {
+  const { titles, rows } = cells(view);
+  const line = (texts: readonly string[]): string => `| ${texts.map((t) => t.replaceAll('|', '\\|')).join(' | ')} |`;
+  return `## ${view.table.service}\n\n${[line(titles), line(titles.map(() => '---')), ...rows.map(line)].join('\n')}\n`;
+}
+
 /** The routes as JSON. */
-export function tableJson({ table, routes, locate }: TableView): object {
+export function tableJson({ table, routes, order, locate }: TableView): object {
   const { service, style, facts } = table;
   return {
     service,
     style,
     precedence: { value: facts.precedence, assumed: facts.assumed.has('precedence') },
     routes: routes.map((r) => ({
-      order: r.index + 1,
+      order: order(r),
       methods: r.methods,
       path: r.path,
       handler: r.handler,

@@ -41,6 +41,26 @@ export function inOrder(router: Router, leaves: readonly Leaf[]): readonly Leaf[
   });
 }
 
+/**
+ * When the router tries a route, from 1. Under containment and exclusive nothing but overlap puts routes in order, so the
+ * declared order is told. O(n log n).
+ */
+export function tryOrder(router: Router): (route: Route) => number {
+  const { precedence, specificity } = router.facts;
+  const routes = router.table.routes.filter((r) => !r.ends);
+  const ranked = precedence === 'most-specific' && specificity !== 'containment';
+  const sorted = ranked
+    ? inOrder(
+        router,
+        routes.flatMap((r) => router.leavesOf(r)[0] ?? []),
+      ).map((l) => l.route)
+    : precedence === 'last-declared'
+      ? [...routes].reverse()
+      : routes;
+  const order = new Map(sorted.map((route, i) => [route, i + 1]));
+  return (route) => order.get(route) ?? 0;
+}
+
 /** Why one route lost against another, in words. */
 export function reasonOf(router: Router, winner: Leaf, loser: Leaf): string {
   switch (router.facts.precedence) {
