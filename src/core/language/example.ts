@@ -55,6 +55,15 @@ export function example(language: Language, hints: readonly string[] = []): stri
   return known ?? shortest(language.automaton);
 }
 
+const usual = new WeakMap<Language, string>();
+
+/** The example without hints, remembered; the empty text for the empty language. */
+export function usualText(language: Language): string {
+  const known = usual.get(language) ?? example(language) ?? '';
+  usual.set(language, known);
+  return known;
+}
+
 /** A shortest accepted text; the automaton must not be empty. */
 export function shortest(automaton: Automaton): string {
   const distance = distances(automaton);

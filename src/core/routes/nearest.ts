@@ -7,6 +7,7 @@ import type { Segment } from '../paths/pattern.ts';
 import { type Edit, nearMatches } from './edits.ts';
 import { follow } from './follow.ts';
 import type { Following } from './following.ts';
+import type { Request } from './request.ts';
 import type { Route } from './route.ts';
 import { routeTitle } from './route.ts';
 import type { Router } from './router.ts';
@@ -37,18 +38,32 @@ export function nearest(router: Router, following: Following): readonly Near[] {
   const target = parseTarget(following.request.target);
   if (!target.ok) return [];
   const { segments, query } = target;
-  const tries = [
-    ...slashTries(segments),
-    ...suffixTries(segments),
-    ...prefixTries(router, segments),
-    ...editTries(router, segments),
+  const { request } = following;
+  const rest = query === undefined ? '' : `?${query}`;
+  // The likeliest causes first; the next are looked for only when these lead nowhere.
+  const stages = [
+    () => [...slashTries(segments), ...suffixTries(segments)],
+    () => editTries(router, segments),
+    () => prefixTries(router, segments),
   ];
+  for (const tries of stages) {
+    const found = verified(router, request, tries(), rest);
+    if (found.length > 0) return found;
+  }
+  return [];
+}
+
+/** Those that a route really takes, the likeliest first, a route once; none that is far less likely than the first. */
+function verified(router: Router, request: Request, tries: readonly Try[], query: string): readonly Near[] {
   const found: Near[] = [];
-  for (const t of tries.sort((a, b) => a.rank - b.rank).slice(0, MOST_TRIED)) {
-    const path = pathOf(t.segments) + (query === undefined ? '' : `?${query}`);
-    const { leaf } = follow(router, { ...following.request, target: path });
-    if (leaf === undefined || found.some((f) => f.route === leaf.route || f.target === path)) continue;
-    found.push({ route: leaf.route, cause: t.cause, message: t.message, target: path });
+  let best: number | undefined;
+  for (const t of [...tries].sort((a, b) => a.rank - b.rank).slice(0, MOST_TRIED)) {
+    if (best !== undefined && t.rank > best + 2) break;
+    const target = pathOf(t.segments) + query;
+    const { leaf } = follow(router, { ...request, target });
+    if (leaf === undefined || found.some((f) => f.route === leaf.route || f.target === target)) continue;
+    best ??= t.rank;
+    found.push({ route: leaf.route, cause: t.cause, message: t.message, target });
     if (found.length === MOST) break;
   }
   return found;
@@ -85,19 +100,9 @@ function suffixTries(segments: readonly string[]): readonly Try[] {
   ];
 }
 
-/** The prefixes of the table's groups, put before the path or taken off it. */
+/** The literal beginnings of the table's paths, put before the path, and the path without its own beginning. */
 function prefixTries(router: Router, segments: readonly string[]): readonly Try[] {
-  const prefixes = new Set<string>();
-  for (const route of router.table.routes) {
-    const words = route.path.split('/').slice(1);
-    for (let n = 1; n <= Math.min(2, words.length - 1); n++) {
-      const head = words.slice(0, n);
-      if (head.some((w) => /[{}:<>*[\]()^]/u.test(w))) break;
-      prefixes.add(head.join('/'));
-    }
-    if (prefixes.size > MOST_TRIED) break;
-  }
-  const before = [...prefixes].map(
+  const before = prefixesOf(router).map(
     (p): Try => ({
       cause: 'prefix',
       message: `the prefix /${p} was left out`,
@@ -107,11 +112,34 @@ function prefixTries(router: Router, segments: readonly string[]): readonly Try[
   );
   const cut = [1, 2]
     .filter((n) => segments.length > n)
-    .map((n): Try => {
-      const prefix = `/${segments.slice(0, n).join('/')}`;
-      return { cause: 'prefix', message: `the routes have no prefix ${prefix}`, segments: segments.slice(n), rank: 3 };
-    });
+    .map(
+      (n): Try => ({
+        cause: 'prefix',
+        message: `the routes have no prefix /${segments.slice(0, n).join('/')}`,
+        segments: segments.slice(n),
+        rank: 3,
+      }),
+    );
   return [...before, ...cut];
+}
+
+const prefixes = new WeakMap<Router, readonly string[]>();
+
+/** Beginnings of up to three literal segments, at most `MOST_TRIED`. */
+function prefixesOf(router: Router): readonly string[] {
+  const known = prefixes.get(router);
+  if (known !== undefined) return known;
+  const found = new Set<string>();
+  for (const route of router.table.routes) {
+    const words = route.path.split('/').slice(1);
+    for (let n = 1; n <= Math.min(3, words.length - 1) && found.size < MOST_TRIED; n++) {
+      if (/[{}:<>*[\]()^]/u.test(words[n - 1] as string)) break;
+      found.add(words.slice(0, n).join('/'));
+    }
+  }
+  const list = [...found];
+  prefixes.set(router, list);
+  return list;
 }
 
 function editTries(router: Router, segments: readonly string[]): readonly Try[] {
@@ -125,8 +153,11 @@ function editTries(router: Router, segments: readonly string[]): readonly Try[] 
 function explain(edit: Edit, found: string, title: string): { cause: Near['cause']; rank: number; message: string } {
   switch (edit.kind) {
     case 'missing':
+      if (edit.at === 0 && edit.piece === undefined)
+        return { cause: 'prefix', rank: 2, message: `the prefix /${edit.text} was left out` };
       return { cause: 'missing', rank: 5, message: `a segment is missing: ${title} has ${shown(edit)} there` };
     case 'extra':
+      if (edit.at === 0) return { cause: 'prefix', rank: 3, message: `the routes have no prefix /${found}` };
       return { cause: 'extra', rank: 5, message: `"${found}" is one segment too many for ${title}` };
     case 'different': {
       const type = typeOf(edit.piece);

@@ -3,9 +3,9 @@
  * the rest of it, where a span is involved), one for each condition. Two routes are compared side by side.
  */
 import { ANY_CHARACTER, BOUNDARY_TEXT, charSet, charsOf, unionSets } from '../language/charset.ts';
-import { example } from '../language/example.ts';
+import { usualText } from '../language/example.ts';
 import { choice, literal, oneOf, repeat, sequence } from '../language/expression.ts';
-import { holds, type Language, languageOf, relation, unite, wordLanguage } from '../language/language.ts';
+import { holds, isEmpty, type Language, languageOf, relation, unite, wordLanguage } from '../language/language.ts';
 import type { Relation } from '../language/product.ts';
 import type { Compiler } from '../paths/compile.ts';
 import type { Piece, Shape } from '../paths/pattern.ts';
@@ -128,18 +128,14 @@ export function sharesMethod(a: Route, b: Route): boolean {
   );
 }
 
-const samples = new WeakMap<Language, string>();
-
 /** A path that the leaf matches, segment by segment; undefined where it has a span. */
 export function samplePath(leaf: Leaf, compiler: Compiler): readonly string[] | undefined {
   const out: string[] = [];
   for (const piece of leaf.shape) {
     if (piece.kind === 'span') return undefined;
     const language = compiler.segment(piece);
-    const known = language.word ?? samples.get(language) ?? example(language);
-    if (known === undefined) return undefined;
-    if (language.word === undefined) samples.set(language, known);
-    out.push(known);
+    if (isEmpty(language)) return undefined;
+    out.push(language.word ?? usualText(language));
   }
   return out;
 }

@@ -1,0 +1,104 @@
+/**
+ * Path checks on tables of 1,000, 10,000 and 100,000 routes, against a router that registers the same routes in the same
+ * process; then cases that must not explode. Prints ratios and growth, never asserts.
+ */
+import findMyWay from 'find-my-way';
+import { buildRouter, check, expand, factsFrom, follow } from '../dist/index.js';
+import { routes } from './generate.mjs';
+
+const place = { file: 'gateway.routes.yaml', pointer: '' };
+const now = () => Number(process.hrtime.bigint()) / 1e6;
+
+function tableOf(entries, router = {}) {
+  const types = new Map();
+  const { routes: list, flaws } = expand(entries, { style: 'brace', types, place });
+  return { service: 'gateway', style: 'brace', facts: factsFrom(router), types, routes: list, flaws, place };
+}
+
+/** What find-my-way calls the same pattern. */
+const theirs = (path) =>
+  path.replaceAll(
+    /\{(\w+)(?::(\w+))?\}/gu,
+    (_, name, type) => `:${name}${{ int: '(^-?\\d+$)', uuid: '(^[0-9a-f-]{36}$)', slug: '(^[a-z0-9-]+$)' }[type] ?? ''}`,
+  );
+
+function register(list) {
+  const router = findMyWay();
+  for (const [method, path] of list) {
+    try {
+      router.on(method, theirs(path), () => undefined);
+    } catch {
+      // It refuses a route that it has already.
+    }
+  }
+  return router;
+}
+
+function measure(run) {
+  globalThis.gc?.();
+  const before = process.memoryUsage().heapUsed;
+  const started = now();
+  const result = run();
+  const time = now() - started;
+  globalThis.gc?.();
+  return { time, result, memory: process.memoryUsage().heapUsed - before };
+}
+
+/** Small tables first, so that both have met a warm engine. */
+register(routes(500));
+check({ name: 'warm', table: tableOf(routes(500).map(([m, p, h]) => `${m} ${p} -> ${h}`)), contracts: [] });
+
+console.log('routes    checks/registering   growth   findings   kB a route beyond the input');
+let last;
+for (const count of [1_000, 10_000, 100_000]) {
+  const list = routes(count, { seed: count });
+  const entries = list.map(([m, p, h]) => `${m} ${p} -> ${h}`);
+  const registering = measure(() => register(list));
+  const checking = measure(() => {
+    const table = tableOf(entries);
+    return { table, findings: check({ name: 'gateway', table, contracts: [] }) };
+  });
+  const growth = last === undefined ? '' : `${(checking.time / last).toFixed(1)}x`;
+  last = checking.time;
+  const ratio = (checking.time / registering.time).toFixed(2);
+  console.log(
+    `${String(count).padEnd(9)} ${ratio.padEnd(20)} ${growth.padEnd(8)} ${String(checking.result.findings.length).padEnd(10)} ${(checking.memory / 1024 / count).toFixed(2)}`,
+  );
+}
+
+const cases = {
+  '2,000 that all overlap': Array.from({ length: 1000 }, (_, i) => [`GET /{a}/x${i} -> a${i}`, `GET /x${i}/{b} -> b${i}`]).flat(),
+  '200 tails': Array.from({ length: 200 }, (_, i) => [
+    `GET /t${i % 20}/{rest*} -> a${i}`,
+    `GET /{a}/u${i}/{rest+} -> b${i}`,
+  ]).flat(),
+  '500 regular expressions': Array.from(
+    { length: 500 },
+    (_, i) => `GET /r/{x:[a-m]{${(i % 9) + 1},12}${String.fromCharCode(97 + (i % 26))}[0-9]{${(i % 5) + 1}}} -> r${i}`,
+  ),
+  'types like (a|aa)*b': Array.from({ length: 20 }, (_, i) => `GET /n/{x:(a|aa){${i},40}b*} -> n${i}`),
+  '1,000 covering one': [
+    ...Array.from({ length: 1000 }, (_, i) => `GET /c/${i} -> c${i}`),
+    'GET /c/{n:int(0..999)} -> all',
+    'GET /c/{m:among(1,2,3)} -> few',
+  ],
+};
+console.log('\nmust not explode: time as a multiple of registering 10,000 routes');
+const unit = measure(() => register(routes(10_000))).time;
+for (const [name, entries] of Object.entries(cases)) {
+  const { time, result } = measure(() => check({ name, table: tableOf(entries), contracts: [] }));
+  const undecided = result.filter((f) => f.undecided !== undefined).length;
+  console.log(`${name.padEnd(26)} ${(time / unit).toFixed(2)}x, ${result.length} findings, ${undecided} undecided`);
+}
+
+const router = buildRouter(tableOf(routes(10_000).map(([m, p, h]) => `${m} ${p} -> ${h}`)));
+const asked = routes(10_000, { seed: 3 }).map(([method, path]) => ({
+  method,
+  target: path.replaceAll(/\{[^}]*\}/gu, '7'),
+  headers: {},
+}));
+for (const request of asked) follow(router, request);
+const { time } = measure(() => {
+  for (let i = 0; i < 20; i++) for (const request of asked) follow(router, request);
+});
+console.log(`\nfollow, 10,000 routes: ${Math.round((asked.length * 20) / time).toLocaleString('en')} thousand requests a second`);
