@@ -2,6 +2,7 @@
 import { parametersOf } from '../paths/pattern.ts';
 import { exampleFor } from './examples.ts';
 import { samePath } from './precedence.ts';
+import { sharesMethod } from './reach.ts';
 import type { Request } from './request.ts';
 import type { Route } from './route.ts';
 import type { Router } from './router.ts';
@@ -17,7 +18,7 @@ export interface Duplicate {
 
 /** Each route that matches the same requests as an earlier one, whatever its parameters are called. */
 export function duplicates(router: Router): readonly Duplicate[] {
-  return earlier(router, (a, b) => equalReach(router, a, b));
+  return earlier(router, (a, b) => sharesMethod(a.route, b.route) && equalReach(router, a, b));
 }
 
 /** Each route whose path is an earlier one's with other parameter names. */
@@ -33,9 +34,15 @@ function earlier(router: Router, same: (a: Leaf, b: Leaf) => boolean): readonly 
   return router.table.routes.flatMap((route): Duplicate[] => {
     const [leaf, ...more] = router.leavesOf(route);
     if (route.ends || leaf === undefined) return [];
-    const candidates = overlapping(router.tree, leaf.shape).filter((o) => o.route.index < route.index && !o.route.ends);
-    const other = candidates.find((o) => same(leaf, o) && more.every((m) => router.leavesOf(o.route).some((x) => same(m, x))));
-    if (other === undefined || router.leavesOf(other.route).length !== more.length + 1) return [];
+    const other = overlapping(router.tree, leaf.shape).find(
+      (o) =>
+        o.route.index < route.index &&
+        !o.route.ends &&
+        router.leavesOf(o.route).length === more.length + 1 &&
+        same(leaf, o) &&
+        more.every((m) => router.leavesOf(o.route).some((x) => same(m, x))),
+    );
+    if (other === undefined) return [];
     return [{ route, other: other.route, witness: exampleFor(router, leaf, route.methods[0] as string) }];
   });
 }

@@ -56,8 +56,11 @@ export function follow(router: Router, request: Request): Following {
   return refusedValue(router, taken) ?? sameButVersion(router, taken, fitting) ?? taken;
 }
 
+const NO_QUERY = new URLSearchParams();
+const NO_TYPES: readonly { name: string; type: ParameterType | undefined }[] = [];
+
 function askingOf(router: Router, request: Request, target: Extract<Normalised, { ok: true }>): Asking {
-  const query = new URLSearchParams(target.query ?? '');
+  const query = target.query === undefined ? NO_QUERY : new URLSearchParams(target.query);
   const version = router.versioning === undefined ? undefined : versionAsked(router.versioning, request, query);
   return {
     request,
@@ -85,8 +88,8 @@ const BEFORE_METHOD: ReadonlySet<Miss['cause']> = new Set(['host', 'header', 'qu
 /** A value that was matched and that the handler then refuses, by a written type or by one under `parameters:`. */
 function refusedValue(router: Router, taken: Following): Following | undefined {
   const { leaf, parameters } = taken;
-  if (leaf === undefined) return undefined;
-  const written = router.facts.types === 'after-match' ? parametersOf(leaf.route.pattern) : [];
+  if (leaf === undefined || (leaf.route.wants.size === 0 && router.facts.types !== 'after-match')) return undefined;
+  const written = router.facts.types === 'after-match' ? parametersOf(leaf.route.pattern) : NO_TYPES;
   const wanted: readonly { name: string; type: ParameterType | undefined }[] = [
     ...written,
     ...[...leaf.route.wants].map(([name, type]) => ({ name, type })),

@@ -15,18 +15,24 @@ export type Normalised =
 export function normalise(text: string, facts: Facts): Normalised {
   const target = parseTarget(text);
   if (!target.ok) return target;
-  const raw = target.path.slice(1).split('/');
   if (facts.encodedSlash === 'refused' && /%2f/iu.test(target.path))
     return { ok: false, why: 'it holds %2F, which this router refuses' };
-  let segments = facts.decoding === 'values-only' ? raw : target.segments;
+  const { path, query, host, segments } = target;
+  const { matched, suffixType } = matchedSegments(target, facts);
+  return { ok: true, segments, path, query, host, matched, suffixType };
+}
+
+function matchedSegments(
+  { path, segments: decoded }: Extract<Target, { ok: true }>,
+  facts: Facts,
+): { matched: readonly string[]; suffixType: string | undefined } {
+  let segments = facts.decoding === 'values-only' ? path.slice(1).split('/') : decoded;
   if (facts.encodedSlash === 'separator') segments = segments.flatMap((s) => s.split(/\/|%2f/iu));
   if (facts.dotSegments === 'resolved') segments = withoutDots(segments);
   if (facts.doubledSlash === 'one') segments = segments.filter((s, i) => s !== '' || i === segments.length - 1);
   if (facts.trailingSlash === 'removed' && segments.length > 1 && segments[segments.length - 1] === '')
     segments = segments.slice(0, -1);
-  const { matched, suffixType } =
-    facts.suffix === 'optional' ? withoutSuffix(segments, facts) : { matched: segments, suffixType: undefined };
-  return { ...target, matched, suffixType };
+  return facts.suffix === 'optional' ? withoutSuffix(segments, facts) : { matched: segments, suffixType: undefined };
 }
 
 /** RFC 3986, 5.2.4. */

@@ -8,7 +8,7 @@ import { follow } from './follow.ts';
 import type { Following } from './following.ts';
 import { hintsFor } from './hints.ts';
 import { orderOf } from './precedence.ts';
-import { axesOf, conditionRelation, pathRelation, sideOf } from './reach.ts';
+import { axesOf, conditionRelation, pathRelation, sharesMethod, sideOf } from './reach.ts';
 import { type Request, requestFrom } from './request.ts';
 import type { Route } from './route.ts';
 import type { Router } from './router.ts';
@@ -31,7 +31,7 @@ const MOST_LOOKED_AT = 400;
 export function crossings(router: Router): readonly Overlap[] {
   if (router.facts.precedence === 'exclusive' || router.facts.precedence === 'unknown') return [];
   return partners(router, (a, b) => {
-    if (orderOf(router, b, a) !== 'first' || !crosses(router, a, b)) return undefined;
+    if (!sharesMethod(a.route, b.route) || orderOf(router, b, a) !== 'first' || !crosses(router, a, b)) return undefined;
     return sharedRequest(router, a, b, (f) => f.leaf?.route === b.route);
   });
 }

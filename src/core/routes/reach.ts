@@ -39,11 +39,16 @@ const anything = lazily(() => languageOf(choice(repeat(oneOf(ANY_CHARACTER)), { 
 
 /** The sides that matter when these leaves are compared: those that any of them says something about. */
 export function axesOf(leaves: readonly Leaf[], versioning: Versioning | undefined): readonly Axis[] {
-  const plain = Math.min(...leaves.map((l) => plainLength(l.shape)));
-  const longest = Math.max(...leaves.map((l) => l.shape.length));
+  let plain = Number.POSITIVE_INFINITY;
+  let longest = 0;
+  for (const { shape } of leaves) {
+    plain = Math.min(plain, plainLength(shape));
+    longest = Math.max(longest, shape.length);
+  }
   const axes: Axis[] = [{ kind: 'method' }];
   for (let at = 0; at < plain; at++) axes.push({ kind: 'segment', at });
   if (leaves.some((l) => plainLength(l.shape) < l.shape.length) || longest > plain) axes.push({ kind: 'rest', at: plain });
+  if (leaves.every((l) => isBare(l.route.conditions))) return axes;
   for (const kind of ['host', 'version', 'takes', 'returns'] as const) {
     if (kind === 'version' && (versioning === undefined || versioning.selector === 'path')) continue;
     if (leaves.some((l) => l.route.conditions[kind] !== undefined)) axes.push({ kind });
@@ -58,6 +63,12 @@ export function axesOf(leaves: readonly Leaf[], versioning: Versioning | undefin
     for (const name of names) axes.push({ kind, name });
   }
   return axes;
+}
+
+/** Nothing beyond method and path is asked. */
+function isBare(conditions: Conditions): boolean {
+  for (const _ in conditions) return false;
+  return true;
 }
 
 /** How many pieces stand before the first span. */
@@ -89,16 +100,24 @@ export function sideOf(leaf: Leaf, axis: Axis, compiler: Compiler, facts: Facts)
   }
 }
 
-const methodLanguages = new Map<string, Language>();
-
 /** The methods that a route takes, HEAD included where a GET route answers it. */
 export function methodLanguage(methods: readonly string[], facts: Facts): Language {
+  const cache = facts.head === 'declared' ? declaredMethods : answeredMethods;
+  const cached = cache.get(methods);
+  if (cached !== undefined) return cached;
+  const made = makeMethodLanguage(methods, facts);
+  cache.set(methods, made);
+  return made;
+}
+
+/** By the list itself, which the routes of a table share. */
+const declaredMethods = new WeakMap<readonly string[], Language>();
+const answeredMethods = new WeakMap<readonly string[], Language>();
+
+function makeMethodLanguage(methods: readonly string[], facts: Facts): Language {
   if (methods.includes(ANY_METHOD)) return everyMethod();
   const withHead = facts.head !== 'declared' && methods.includes('GET') ? [...methods, 'HEAD'] : methods;
-  const key = withHead.join('|');
-  const known = methodLanguages.get(key) ?? unite(withHead.map(wordLanguage));
-  methodLanguages.set(key, known);
-  return known;
+  return unite(withHead.map(wordLanguage));
 }
 
 /** How the paths of two leaves lie to each other, conditions left aside. Throws `LimitReached`. */
@@ -161,6 +180,9 @@ export function matchesPath(shape: Shape, segments: readonly string[], compiler:
 
 /** How two routes' conditions lie to each other, the method among them. */
 export function conditionRelation(a: Leaf, b: Leaf, { tree: { compiler }, facts, versioning }: Router): Relation {
+  if (isBare(a.route.conditions) && isBare(b.route.conditions)) {
+    return relation(methodLanguage(a.route.methods, facts), methodLanguage(b.route.methods, facts));
+  }
   const axes = axesOf([a, b], versioning).filter((axis) => axis.kind !== 'segment' && axis.kind !== 'rest');
   return axes
     .map((axis) => relation(sideOf(a, axis, compiler, facts), sideOf(b, axis, compiler, facts)))

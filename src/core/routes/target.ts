@@ -15,8 +15,8 @@ export type Target =
  * dropped, as every client does. `why` says which part can't be read. Linear.
  */
 export function parseTarget(text: string): Target {
-  const absolute = /^https?:\/\/([^/?#]*)([^#]*)/iu.exec(text);
-  const rest = absolute === null ? (text.split('#', 1)[0] as string) : absolute[2] || '/';
+  const absolute = text.charCodeAt(0) === 0x2f ? null : /^https?:\/\/([^/?#]*)([^#]*)/iu.exec(text);
+  const rest = absolute === null ? withoutFragment(text) : absolute[2] || '/';
   const at = rest.indexOf('?');
   const path = at < 0 ? rest : rest.slice(0, at) || '/';
   if (!path.startsWith('/')) return { ok: false, why: `a target starts with a slash, and "${text}" does not` };
@@ -27,6 +27,11 @@ export function parseTarget(text: string): Target {
     segments.push(segment);
   }
   return { ok: true, segments, path, query: at < 0 ? undefined : rest.slice(at + 1), host: absolute?.[1]?.toLowerCase() };
+}
+
+function withoutFragment(text: string): string {
+  const at = text.indexOf('#');
+  return at < 0 ? text : text.slice(0, at);
 }
 
 function decodeSegment(raw: string): string | undefined {

@@ -37,10 +37,11 @@ export interface Tree {
   readonly compiler: Compiler;
   /** Literals are compared in lower case. */
   readonly eitherCase: boolean;
+  readonly overlaps: WeakMap<Shape, readonly Leaf[]>;
 }
 
 export function emptyTree(compiler: Compiler, eitherCase: boolean): Tree {
-  return { root: newNode(), compiler, eitherCase };
+  return { root: newNode(), compiler, eitherCase, overlaps: new WeakMap() };
 }
 
 /** Adds a shape. O(segments) plus the branches that stand beside its parameters. */
@@ -99,10 +100,19 @@ function matchingSpans(node: Node, segments: readonly string[], at: number): Lea
   return node.spans.filter((leaf) => holds(leaf.language, rest));
 }
 
-/** All leaves whose path language shares a path with the shape's. Throws `LimitReached`. */
-export function overlapping(tree: Tree, shape: Shape): Leaf[] {
+/** Lists longer than this are found again rather than kept. */
+const MOST_KEPT = 64;
+
+/**
+ * All leaves whose path language shares a path with the shape's; remembered, because every check asks, and the methods of
+ * a path share their shapes. Throws `LimitReached`.
+ */
+export function overlapping(tree: Tree, shape: Shape): readonly Leaf[] {
+  const known = tree.overlaps.get(shape);
+  if (known !== undefined) return known;
   const found: Leaf[] = [];
   overlap(tree, tree.root, shape, 0, found);
+  if (found.length <= MOST_KEPT) tree.overlaps.set(shape, found);
   return found;
 }
 

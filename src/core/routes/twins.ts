@@ -1,5 +1,5 @@
 /** Patterns that look so alike that people take one for the other. */
-import { literalText } from '../paths/pattern.ts';
+import { literalText, type Shape } from '../paths/pattern.ts';
 import type { Route } from './route.ts';
 import type { Router } from './router.ts';
 
@@ -14,9 +14,12 @@ export interface Twin {
 export function twins(router: Router): readonly Twin[] {
   const { facts } = router;
   const groups = new Map<string, Map<string, { route: Route; words: readonly string[] }>>();
+  const seen = new Set<Shape>();
   for (const route of router.table.routes) {
     if (route.ends) continue;
     for (const shape of route.pattern.shapes) {
+      if (seen.has(shape)) continue;
+      seen.add(shape);
       const words = shape.map((piece, i) =>
         piece.kind === 'span'
           ? `*${router.tree.compiler.rest(shape, i).id}`
