@@ -46,10 +46,12 @@ function strayOf(router: Router, leaf: Leaf, seen: Set<Shape>): Stray | undefine
   const general = others.filter(
     (o) => namesParameter(leaf, o) && pathRelation(leaf.shape, o.shape, router.tree.compiler) === 'inside',
   );
+  const missing = (o: Leaf): readonly string[] => o.route.methods.filter((m) => m !== ANY_METHOD && !own.has(m) && !USUAL.has(m));
+  if (general.every((o) => missing(o).length === 0)) return undefined;
+  const usual = exampleFor(router, leaf, leaf.route.methods[0] as string);
   const hits = general.flatMap((o) =>
-    o.route.methods
-      .filter((m) => m !== ANY_METHOD && !own.has(m) && !USUAL.has(m))
-      .map((method) => ({ method, following: follow(router, exampleFor(router, leaf, method)) }))
+    missing(o)
+      .map((method) => ({ method, following: follow(router, { ...usual, method }) }))
       .filter(({ following }) => following.leaf?.route === o.route),
   );
   const [first] = hits;

@@ -48,8 +48,16 @@ export function twins(router: Router): readonly Twin[] {
   });
 }
 
+const bareWords = new Map<string, string>();
+
 /** In lower case, without the ending of a plural. */
 function bare(word: string): string {
+  const known = bareWords.get(word) ?? makeBare(word);
+  bareWords.set(word, known);
+  return known;
+}
+
+function makeBare(word: string): string {
   const lower = word.toLowerCase();
   if (lower.endsWith('ies')) return `${lower.slice(0, -3)}y`;
   return lower.length > 3 && lower.endsWith('s') && !lower.endsWith('ss') ? lower.slice(0, -1) : lower;
