@@ -11,8 +11,10 @@ const STEPS: readonly { readonly why: string; readonly args: readonly string[] }
   { why: 'What is in this folder?', args: [] },
   { why: 'The routes, with every prefix and shorthand expanded.', args: ['table'] },
   { why: 'Who takes this request?', args: ['follow', 'GET', '/v2/locks/7'] },
-  { why: 'And why is this one refused?', args: ['follow', 'DELETE', '/v2/locks'] },
+  { why: 'Why is this one refused?', args: ['follow', 'DELETE', '/v2/locks'] },
+  { why: 'Nobody takes this one: what is the nearest that works?', args: ['follow', 'GET', '/locks/7'] },
   { why: 'Everything that will go wrong, each with a request that shows it.', args: ['check'] },
+  { why: 'What does such a finding mean?', args: ['explain', 'paths/shadowed'] },
 ];
 
 export default class Demo extends GateCommand {

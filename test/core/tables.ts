@@ -43,3 +43,20 @@ function combine(words: readonly string[], n: number): string[] {
   if (n === 0) return [''];
   return combine(words, n - 1).flatMap((head) => words.map((w) => `${head}/${w}`));
 }
+
+/** Routers of all kinds that change who goes first or what is matched. */
+export const settings: fc.Arbitrary<RouterSettings> = fc.record(
+  {
+    precedence: fc.constantFrom('first-declared', 'last-declared', 'most-specific', 'exclusive'),
+    specificity: fc.constantFrom('left-to-right', 'literal-length', 'fewest-parameters', 'containment'),
+    ties: fc.constantFrom('ambiguous', 'first-declared'),
+    deadEnds: fc.constantFrom('retry', 'give-up'),
+    wrongMethod: fc.constantFrom('next-route', 'refuse'),
+    trailingSlash: fc.constantFrom('exact', 'either', 'may-add', 'removed'),
+    letterCase: fc.constantFrom('exact', 'either'),
+    emptyValue: fc.constantFrom('refused', 'accepted'),
+    types: fc.constantFrom('in-match', 'after-match'),
+    head: fc.constantFrom('follows-get', 'is-get', 'declared'),
+  },
+  { requiredKeys: [] },
+);

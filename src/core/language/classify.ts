@@ -1,7 +1,7 @@
 /** Cuts a language into the classes that other languages make of it, each class shown by an example. */
 import type { Automaton } from './automaton.ts';
 import { example, friendlySymbol, textOf } from './example.ts';
-import { holds, type Language, relation } from './language.ts';
+import { holds, isEmpty, type Language, relation } from './language.ts';
 import { LimitReached, MAX_STATES } from './limits.ts';
 import { type Places, placesEdges } from './product.ts';
 
@@ -18,6 +18,7 @@ export interface Class {
  * Throws `LimitReached` beyond `MAX_STATES` joint states.
  */
 export function classify(target: Language, others: readonly Language[], hints: readonly string[] = []): readonly Class[] {
+  if (isEmpty(target)) return [];
   const always = others.flatMap((o, i) => (covers(o, target) ? [i] : []));
   const dividing = others.flatMap((o, i) => (covers(o, target) || relation(o, target) === 'apart' ? [] : [i]));
   if (dividing.length === 0) return [{ members: always, text: example(target, hints) ?? '' }];

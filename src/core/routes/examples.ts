@@ -4,6 +4,7 @@ import type { Shape } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import { follow } from './follow.ts';
 import { hintsFor } from './hints.ts';
+import { normalSide } from './normal-paths.ts';
 import { axesOf, sideOf } from './reach.ts';
 import { type Request, requestFrom } from './request.ts';
 import { ANY_METHOD, bareRoute } from './route.ts';
@@ -15,7 +16,12 @@ export function exampleFor(router: Router, leaf: Leaf, method: string): Request 
   const axes = axesOf([leaf], router.versioning);
   const texts = axes.map((axis) => {
     if (axis.kind === 'method') return method === ANY_METHOD ? 'GET' : method;
-    return example(sideOf(leaf, axis, router.tree.compiler, router.facts), hintsFor(leaf, axis)) ?? '';
+    return (
+      example(
+        normalSide(sideOf(leaf, axis, router.tree.compiler, router.facts), axis, axes, router.facts),
+        hintsFor(leaf, axis),
+      ) ?? ''
+    );
   });
   return plainest(router, requestFrom(axes, texts, router.versioning));
 }

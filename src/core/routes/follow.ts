@@ -79,8 +79,13 @@ function judge(router: Router, asking: Asking, segments: readonly string[]): rea
   const judged = inOrder(router, leaves).map((leaf): Judged => ({ leaf, miss: missOf(router, leaf, asking) }));
   if (wrongMethod !== 'refuse') return judged;
   // The first path that fits answers, whatever its methods; routes of one pattern are one path.
-  const first = judged.find((j) => !(j.miss !== undefined && BEFORE_METHOD.has(j.miss.cause)));
-  return first === undefined ? judged : judged.filter((j) => samePath(router, j.leaf, first.leaf));
+  const first = firstOf(
+    router,
+    judged.filter((j) => j.miss === undefined || !BEFORE_METHOD.has(j.miss.cause)).map((j) => j.leaf),
+  );
+  if (first.kind === 'none' || first.kind === 'unknown') return judged;
+  const heads = first.kind === 'one' ? [first.leaf] : first.leaves;
+  return judged.filter((j) => heads.some((head) => samePath(router, j.leaf, head)));
 }
 
 const BEFORE_METHOD: ReadonlySet<Miss['cause']> = new Set(['host', 'header', 'query', 'version']);

@@ -30,8 +30,8 @@ function matchedSegments(
   if (facts.encodedSlash === 'separator') segments = segments.flatMap((s) => s.split(/\/|%2f/iu));
   if (facts.dotSegments === 'resolved') segments = withoutDots(segments);
   if (facts.doubledSlash === 'one') segments = segments.filter((s, i) => s !== '' || i === segments.length - 1);
-  if (facts.trailingSlash === 'removed' && segments.length > 1 && segments[segments.length - 1] === '')
-    segments = segments.slice(0, -1);
+  if (facts.trailingSlash === 'removed')
+    while (segments.length > 1 && segments[segments.length - 1] === '') segments = segments.slice(0, -1);
   return facts.suffix === 'optional' ? withoutSuffix(segments, facts) : { matched: segments, suffixType: undefined };
 }
 

@@ -7,6 +7,7 @@ import { plainest } from './examples.ts';
 import { follow } from './follow.ts';
 import type { Following } from './following.ts';
 import { hintsFor } from './hints.ts';
+import { normalSide } from './normal-paths.ts';
 import { orderOf } from './precedence.ts';
 import { axesOf, conditionRelation, pathRelation, sharesMethod, sideOf } from './reach.ts';
 import { type Request, requestFrom } from './request.ts';
@@ -82,7 +83,14 @@ function crosses(router: Router, a: Leaf, b: Leaf): boolean {
 export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (following: Following) => boolean): Request | undefined {
   const { compiler } = router.tree;
   const box = (axes: ReturnType<typeof axesOf>) =>
-    axes.map((axis) => intersect(sideOf(a, axis, compiler, router.facts), sideOf(b, axis, compiler, router.facts)));
+    axes.map((axis) =>
+      normalSide(
+        intersect(sideOf(a, axis, compiler, router.facts), sideOf(b, axis, compiler, router.facts)),
+        axis,
+        axes,
+        router.facts,
+      ),
+    );
   const quick = decide(() => {
     const axes = axesOf([a, b], router.versioning);
     const sides = box(axes);

@@ -1,12 +1,10 @@
 /** Who goes first where two reaches overlap. */
-import { literalText, type Part, type Piece, type Shape } from '../paths/pattern.ts';
+import type { Part, Piece, Shape } from '../paths/pattern.ts';
+import { comparePieces, fewer, type Order, or } from './places.ts';
 import { pathRelation } from './reach.ts';
 import { ANY_METHOD, type Route } from './route.ts';
 import type { Router } from './router.ts';
 import type { Leaf } from './tree.ts';
-
-/** What precedence says of two overlapping leaves. */
-export type Order = 'first' | 'second' | 'tie';
 
 /** Who of the routes that fit takes the request. */
 export type First =
@@ -105,9 +103,9 @@ function bySpecificity(router: Router, a: Leaf, b: Leaf): Order {
   const ties = (): Order => byConditions(a.route, b.route);
   switch (router.facts.specificity) {
     case 'literal-length':
-      return or(fewer(-literals(a.shape), -literals(b.shape)), () => or(byFewest(a, b), ties));
+      return or(fewer(-literals(a.shape), -literals(b.shape)), () => or(byFewest(router, a, b), ties));
     case 'fewest-parameters':
-      return or(byFewest(a, b), ties);
+      return or(byFewest(router, a, b), ties);
     case 'containment':
       return or(byContainment(router, a, b), ties);
     default:
@@ -115,17 +113,8 @@ function bySpecificity(router: Router, a: Leaf, b: Leaf): Order {
   }
 }
 
-/** The first that decides. */
-function or(order: Order, next: () => Order): Order {
-  return order === 'tie' ? next() : order;
-}
-
-function fewer(a: number, b: number): Order {
-  if (a === b) return 'tie';
-  return a < b ? 'first' : 'second';
-}
-
-function byFewest(a: Leaf, b: Leaf): Order {
+function byFewest(router: Router, a: Leaf, b: Leaf): Order {
+  const typed = (shape: Shape): number => (router.facts.types === 'after-match' ? 0 : typedIn(shape));
   return or(fewer(parameters(a.shape).length, parameters(b.shape).length), () => fewer(-typed(a.shape), -typed(b.shape)));
 }
 
@@ -144,7 +133,7 @@ function leftToRight(router: Router, a: Leaf, b: Leaf): Order {
   for (let i = 0; i < length; i++) {
     const [x, y] = [a.shape[i], b.shape[i]];
     if (x === undefined || y === undefined) return x === undefined ? 'first' : 'second';
-    const order = comparePieces(x, y);
+    const order = comparePieces(x, y, router.facts.types !== 'after-match');
     if (order !== 'tie') return order;
     if (!sameBranch(router, a.shape, b.shape, i)) return router.facts.ties === 'first-declared' ? byIndex(a, b) : 'tie';
     if (x.kind === 'span') return 'tie';
@@ -157,35 +146,6 @@ function sameBranch(router: Router, a: Shape, b: Shape, at: number): boolean {
   const [x, y] = [a[at] as Piece, b[at] as Piece];
   if (x.kind === 'span' || y.kind === 'span') return compiler.rest(a, at) === compiler.rest(b, at);
   return compiler.segment(x) === compiler.segment(y);
-}
-
-const [LITERAL, MIXED, TYPED, PLAIN, TAIL] = [0, 1, 2, 3, 4];
-
-function comparePieces(a: Piece, b: Piece): Order {
-  const kind = kindOf(a);
-  const order = fewer(kind, kindOf(b));
-  if (order !== 'tie' || kind !== MIXED) return order;
-  return or(fewer(-leading(a).length, -leading(b).length), () => fewer(-trailing(a).length, -trailing(b).length));
-}
-
-function kindOf(piece: Piece): number {
-  if (piece.kind === 'span') return TAIL as number;
-  if (literalText(piece) !== undefined) return LITERAL as number;
-  const [only] = piece.parts;
-  if (piece.parts.length > 1 || only?.kind !== 'parameter') return MIXED as number;
-  return only.type.name === 'text' ? (PLAIN as number) : (TYPED as number);
-}
-
-function leading(piece: Piece): string {
-  return textOf(piece.parts[0]);
-}
-
-function trailing(piece: Piece): string {
-  return textOf(piece.parts[piece.parts.length - 1]);
-}
-
-function textOf(part: Part | undefined): string {
-  return part?.kind === 'literal' ? part.text : '';
 }
 
 /** One method before any, then host, version, media types, fixed header or query. */
@@ -207,7 +167,7 @@ function parameters(shape: Shape): readonly Part[] {
   return shape.flatMap((piece) => piece.parts.filter((p) => p.kind !== 'literal'));
 }
 
-function typed(shape: Shape): number {
+function typedIn(shape: Shape): number {
   return parameters(shape).filter((p) => p.kind === 'parameter' && p.type.name !== 'text').length;
 }
 

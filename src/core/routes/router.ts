@@ -24,7 +24,7 @@ export interface Router {
 export function buildRouter(table: RouteTable, versioning?: Versioning): Router {
   const { facts } = table;
   const eitherCase = facts.letterCase === 'either';
-  const tree = emptyTree(compiler(readingOf(facts)), eitherCase);
+  const tree = emptyTree(compiler(readingOf(facts)), eitherCase, facts.types !== 'after-match');
   const leaves: Leaf[][] = table.routes.map((route) => shapesUnder(route.pattern, facts).map((shape) => ({ route, shape })));
   for (const leaf of leaves.flat()) insert(tree, leaf);
   return {

@@ -5,7 +5,8 @@ import { type Cover, cover } from './cover.ts';
 import { exampleFor, plainest } from './examples.ts';
 import { follow } from './follow.ts';
 import { hintsFor } from './hints.ts';
-import { axesOf, conditionRelation, matchesPath, pathRelation, samplePath, sideOf } from './reach.ts';
+import { normalSide } from './normal-paths.ts';
+import { type Axis, axesOf, conditionRelation, matchesPath, pathRelation, samplePath, sideOf } from './reach.ts';
 import { type Request, requestFrom } from './request.ts';
 import { type Rival, rivalsOf } from './rivals.ts';
 import type { Route } from './route.ts';
@@ -102,7 +103,7 @@ function coverFor(router: Router, { leaf, rivals }: Reached, method: string): Le
   const result = decide(
     (): Cover =>
       cover(
-        box(one),
+        box(one).map((side, i) => normalSide(side, axes[i] as Axis, axes, router.facts)),
         rivals.map((r) => box(r.leaf)),
         hints,
       ),

@@ -4,9 +4,10 @@
  * overlaps a shape, without looking at routes that start differently.
  */
 import { BOUNDARY_TEXT } from '../language/charset.ts';
-import { disjoint, holds, type Language, relation } from '../language/language.ts';
+import { disjoint, holds, type Language } from '../language/language.ts';
 import type { Compiler } from '../paths/compile.ts';
 import { literalSegment, literalText, type Segment, type Shape } from '../paths/pattern.ts';
+import { comparePieces } from './places.ts';
 import type { Route } from './route.ts';
 
 /** One shape of one route. */
@@ -37,11 +38,13 @@ export interface Tree {
   readonly compiler: Compiler;
   /** Literals are compared in lower case. */
   readonly eitherCase: boolean;
+  /** A written type is part of the match. */
+  readonly typesMatch: boolean;
   readonly overlaps: WeakMap<Shape, readonly Leaf[]>;
 }
 
-export function emptyTree(compiler: Compiler, eitherCase: boolean): Tree {
-  return { root: newNode(), compiler, eitherCase, overlaps: new WeakMap() };
+export function emptyTree(compiler: Compiler, eitherCase: boolean, typesMatch: boolean): Tree {
+  return { root: newNode(), compiler, eitherCase, typesMatch, overlaps: new WeakMap() };
 }
 
 /** Adds a shape. O(segments) plus the branches that stand beside its parameters. */
@@ -76,20 +79,21 @@ export function matchingWithoutReturn(tree: Tree, segments: readonly string[]): 
     if (next === undefined) return matchingSpans(node, segments, at);
     node = next;
   }
-  return node.ends.length > 0 ? [...node.ends] : matchingSpans(node, segments, segments.length);
+  return [...node.ends, ...matchingSpans(node, segments, segments.length)];
 }
 
 function bestBranch(tree: Tree, node: Node, segment: string): Node | undefined {
   const literal = node.literals.get(tree.eitherCase ? segment.toLowerCase() : segment);
   if (literal !== undefined) return literal;
-  const fitting = node.branches.filter((b) => holds(b.language, segment));
-  return fitting.sort((a, b) => breadth(a.language, b.language))[0]?.node;
+  return ranked(tree, node).find((b) => holds(b.language, segment))?.node;
 }
 
-/** The narrower language first. */
-function breadth(a: Language, b: Language): number {
-  const r = relation(a, b);
-  return r === 'inside' ? -1 : r === 'contains' ? 1 : 0;
+/** The branches in the order in which a router without return looks at them: by kind, then as they were declared. */
+function ranked(tree: Tree, node: Node): readonly Branch[] {
+  return [...node.branches].sort((a, b) => {
+    const order = comparePieces(a.piece, b.piece, tree.typesMatch);
+    return order === 'tie' ? node.branches.indexOf(a) - node.branches.indexOf(b) : order === 'first' ? -1 : 1;
+  });
 }
 
 function matchingSpans(node: Node, segments: readonly string[], at: number): Leaf[] {
@@ -129,28 +133,33 @@ export function detours(tree: Tree, shape: Shape): readonly Detour[] {
   let node: Node | undefined = tree.root;
   for (let at = 0; at < shape.length && node !== undefined; at++) {
     const piece = shape[at] as Shape[number];
-    const own: Language | undefined = piece.kind === 'segment' ? tree.compiler.segment(piece) : undefined;
-    if (own?.word === undefined) {
-      for (const [word, next] of node.literals)
-        if (own === undefined || holdsWord(tree, own, word))
-          found.push({ at, piece: literalSegment(word), route: anyRoute(next) });
-    }
-    for (const branch of node.branches) {
-      if (
-        branch.language !== own &&
-        (own === undefined || (own.word === undefined && relation(branch.language, own) === 'inside'))
-      ) {
-        found.push({ at, piece: branch.piece, route: anyRoute(branch.node) });
-      }
-    }
-    if (piece.kind === 'span') return found;
     const text = literalText(piece);
+    const own: Language | undefined = piece.kind === 'segment' ? tree.compiler.segment(piece) : undefined;
+    if (text === undefined) found.push(...detoursAt(tree, node, own, at));
+    if (piece.kind === 'span') return found;
     node =
       text === undefined
         ? node.branches.find((b) => b.language === own)?.node
         : node.literals.get(tree.eitherCase ? text.toLowerCase() : text);
   }
   return found;
+}
+
+function detoursAt(tree: Tree, node: Node, own: Language | undefined, at: number): readonly Detour[] {
+  const literals = [...node.literals].filter(([word]) => own === undefined || holdsWord(tree, own, word));
+  const order = ranked(tree, node);
+  const before =
+    own === undefined
+      ? order
+      : order.slice(
+          0,
+          order.findIndex((b) => b.language === own),
+        );
+  const branches = before.filter((b) => own === undefined || !disjoint(b.language, own));
+  return [
+    ...literals.map(([word, next]): Detour => ({ at, piece: literalSegment(word), route: anyRoute(next) })),
+    ...branches.map((b): Detour => ({ at, piece: b.piece, route: anyRoute(b.node) })),
+  ];
 }
 
 function anyRoute(node: Node): Route {

@@ -1,0 +1,26 @@
+/** Which paths a router looks for at all: what it takes off a path first is in none of them. */
+import { ANY_CHARACTER, BOUNDARY, unionSets } from '../language/charset.ts';
+import { oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
+import { type Language, languageOf, subtract, wordLanguage } from '../language/language.ts';
+import type { Facts } from './facts.ts';
+import type { Axis } from './reach.ts';
+
+const anything = () => oneOf(unionSets(ANY_CHARACTER, [BOUNDARY, BOUNDARY]));
+
+/** One side of a reach without the texts that normalising a path leaves none of. */
+export function normalSide(side: Language, axis: Axis, axes: readonly Axis[], facts: Facts): Language {
+  if (facts.trailingSlash !== 'removed' && facts.doubledSlash !== 'one') return side;
+  if (axis.kind !== 'segment' && axis.kind !== 'rest') return side;
+  const last = !axes.some((a) => (a.kind === 'segment' || a.kind === 'rest') && (a as { at: number }).at > axis.at);
+  let left = side;
+  if (axis.kind === 'segment') {
+    const empty = last ? facts.trailingSlash === 'removed' && axis.at > 0 : facts.doubledSlash === 'one';
+    return empty ? subtract(left, wordLanguage('')) : left;
+  }
+  // The root path is a slash alone and stays.
+  if (facts.trailingSlash === 'removed')
+    left = subtract(left, languageOf(sequence(repeat(anything(), axis.at === 0 ? 1 : 0), SLASH)));
+  if (facts.doubledSlash === 'one')
+    left = subtract(left, languageOf(sequence(repeat(anything()), SLASH, SLASH, repeat(anything()))));
+  return left;
+}
