@@ -1,5 +1,11 @@
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
-  test: { include: ['test/**/*.test.ts'], globalSetup: 'test/build.ts', testTimeout: 120_000, hookTimeout: 120_000 },
+  test: {
+    include: ['test/**/*.test.ts'],
+    globalSetup: 'test/build.ts',
+    setupFiles: ['test/seed.ts'],
+    testTimeout: 120_000,
+    hookTimeout: 120_000,
+  },
 });

@@ -18,8 +18,10 @@ export function rivalsOf(router: Router, leaf: Leaf): readonly Rival[] {
   const refuse = router.facts.wrongMethod === 'refuse';
   const before = refuse
     ? beforeByPath(router, leaf, others)
-    : others.filter((o) => sharesMethod(o.route, leaf.route) && orderOf(router, o, leaf) === 'first');
-  const rivals = before.map((o): Rival => ({ leaf: o, route: o.route })).sort((a, b) => a.route.index - b.route.index);
+    : others
+        .filter((o) => sharesMethod(o.route, leaf.route) && orderOf(router, o, leaf) === 'first')
+        .map((o): Rival => ({ leaf: o, route: o.route }));
+  const rivals = [...before].sort((a, b) => a.route.index - b.route.index);
   const { deadEnds, precedence, specificity } = router.facts;
   if (deadEnds !== 'give-up' || precedence !== 'most-specific' || specificity !== 'left-to-right') return rivals;
   return [...rivals, ...deadEndsOf(router, leaf)];
@@ -29,16 +31,26 @@ export function rivalsOf(router: Router, leaf: Leaf): readonly Rival[] {
  * A router that answers as soon as a path fits: routes of one pattern are one path, as early as the first of them, and
  * a path that goes before takes every method.
  */
-function beforeByPath(router: Router, leaf: Leaf, others: readonly Leaf[]): readonly Leaf[] {
+function beforeByPath(router: Router, leaf: Leaf, others: readonly Leaf[]): readonly Rival[] {
   const all = [leaf, ...others];
-  const declared = router.facts.precedence === 'first-declared' || router.facts.precedence === 'last-declared';
-  const rank = (l: Leaf): number => (router.facts.precedence === 'last-declared' ? -l.route.index : l.route.index);
-  const firstOfPath = (l: Leaf): number => Math.min(...all.filter((o) => samePath(router, o, l)).map(rank));
-  return others.flatMap((other): Leaf[] => {
+  /** The route that gives a path its place in the order. */
+  const leaderOf = (l: Leaf): Leaf =>
+    all.filter((o) => samePath(router, o, l)).reduce((first, o) => (orderOf(router, o, first) === 'first' ? o : first));
+  return others.flatMap((other): Rival[] => {
     if (samePath(router, other, leaf))
-      return sharesMethod(other.route, leaf.route) && orderOf(router, other, leaf) === 'first' ? [other] : [];
-    const first = declared ? firstOfPath(other) < firstOfPath(leaf) : orderOf(router, other, leaf) === 'first';
-    return first ? [{ ...other, route: { ...other.route, methods: [ANY_METHOD] } }] : [];
+      return sharesMethod(other.route, leaf.route) && orderOf(router, other, leaf) === 'first'
+        ? [{ leaf: other, route: other.route }]
+        : [];
+    const leader = leaderOf(other);
+    const first = orderOf(router, leader, leaderOf(leaf)) === 'first';
+    return first
+      ? [
+          {
+            leaf: { ...other, route: { ...other.route, methods: [ANY_METHOD] } },
+            route: leader.route,
+          },
+        ]
+      : [];
   });
 }
 
