@@ -56,7 +56,8 @@ export function nearMatches(tree: Tree, segments: readonly string[]): readonly N
     };
     for (const node of frontiers[at] as readonly Node[]) {
       for (const { node: next, text, piece } of childrenOf(node)) {
-        collect([next], at, { kind: 'missing', at, text, piece }, [text]);
+        // Nobody leaves out one of two equal words in a row.
+        if (piece !== undefined || text !== segments[at - 1]) collect([next], at, { kind: 'missing', at, text, piece }, [text]);
         if (segment !== undefined && !fits(tree, text, piece, segment))
           collect([next], at + 1, { kind: 'different', at, text, piece }, [text]);
       }

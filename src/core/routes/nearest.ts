@@ -165,7 +165,7 @@ function explain(edit: Edit, found: string, title: string): { cause: Near['cause
       if (/^v\d/iu.test(edit.text) && /^v\d/iu.test(found))
         return { cause: 'version', rank: 2, message: `the version is ${found}, and ${title} is of ${edit.text}` };
       const distance = leven(found.toLowerCase(), edit.text.toLowerCase());
-      if (distance <= Math.max(1, found.length * 0.34))
+      if (distance <= Math.max(found.length > 3 ? 2 : 1, found.length * 0.34))
         return { cause: 'spelling', rank: 1 + distance / 10, message: `"${found}" is spelt "${edit.text}" in ${title}` };
       return {
         cause: 'different',

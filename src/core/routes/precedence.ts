@@ -113,9 +113,13 @@ function bySpecificity(router: Router, a: Leaf, b: Leaf): Order {
   }
 }
 
+/** Fewer parameters, then fewer tails among them, then more typed ones. */
 function byFewest(router: Router, a: Leaf, b: Leaf): Order {
   const typed = (shape: Shape): number => (router.facts.types === 'after-match' ? 0 : typedIn(shape));
-  return or(fewer(parameters(a.shape).length, parameters(b.shape).length), () => fewer(-typed(a.shape), -typed(b.shape)));
+  const tails = (shape: Shape): number => shape.filter((p) => p.kind === 'span').length;
+  return or(fewer(parameters(a.shape).length, parameters(b.shape).length), () =>
+    or(fewer(tails(a.shape), tails(b.shape)), () => fewer(-typed(a.shape), -typed(b.shape))),
+  );
 }
 
 function byContainment(router: Router, a: Leaf, b: Leaf): Order {

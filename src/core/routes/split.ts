@@ -64,27 +64,32 @@ function splitSpan(
 }
 
 function splitText(parts: readonly Part[], text: string, compiler: Compiler, longest: boolean, values: Map<string, Value>): void {
-  const dead = new Set<string>();
+  const dead = new Set<number>();
+  /** Where each part ends, filled from the last one on. */
+  const ends: number[] = [];
   const go = (part: number, from: number): boolean => {
     if (part === parts.length) return from === text.length;
-    const key = `${part},${from}`;
+    const key = part * (text.length + 1) + from;
     if (dead.has(key)) return false;
     const current = parts[part] as Part;
     for (const end of endsOf(current, text, from, part === parts.length - 1, longest)) {
-      if (!accepts(current, text.slice(from, end), compiler)) continue;
-      if (!go(part + 1, end)) continue;
-      if (current.kind === 'parameter') values.set(current.name, { text: text.slice(from, end), type: current.type.name });
-      if (current.kind === 'expression' && current.name !== undefined) {
-        values.set(current.name, { text: text.slice(from, end).replaceAll(BOUNDARY_TEXT, '/'), type: current.source });
-      }
-      if (current.kind === 'tail')
-        values.set(current.name, { text: text.slice(from, end).replaceAll(BOUNDARY_TEXT, '/'), type: 'path' });
+      if (!accepts(current, text.slice(from, end), compiler) || !go(part + 1, end)) continue;
+      ends[part] = end;
       return true;
     }
     dead.add(key);
     return false;
   };
-  go(0, 0);
+  if (!go(0, 0)) return;
+  let from = 0;
+  for (const [i, part] of parts.entries()) {
+    const piece = text.slice(from, ends[i]);
+    if (part.kind === 'parameter') values.set(part.name, { text: piece, type: part.type.name });
+    else if (part.kind !== 'literal' && part.name !== undefined) {
+      values.set(part.name, { text: piece.replaceAll(BOUNDARY_TEXT, '/'), type: part.kind === 'tail' ? 'path' : part.source });
+    }
+    from = ends[i] as number;
+  }
 }
 
 /** Where a part may end, in the order in which the ends are tried. */
