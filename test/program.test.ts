@@ -196,3 +196,68 @@ test('usage errors are sentences with status 2, help is 0, an empty folder says 
   }
   expect(run(dir, ['--version'])).toMatchObject({ status: 0, out: expect.stringMatching(/^elm-gate\/\d+\.\d+\.\d+ /u) });
 });
+
+test('follow: headers, a body, many requests, several services; a line that is no request is told', () => {
+  const dir = folder({
+    'elm-gate.yaml':
+      'services: [{ name: desk, routes: a.routes.yaml }, { name: office, routes: b.routes.yaml, mount: /office }]\n',
+    'a.routes.yaml': table(
+      '{ route: POST /passages, handler: create, takes: [application/json] }',
+      '{ route: GET /plans, handler: plans, returns: [application/pdf, text/html] }',
+    ),
+    'b.routes.yaml': table('GET /tolls -> tolls'),
+    'passage.json': '{}',
+    'requests.jsonl':
+      '{"method":"get","target":"/office/tolls"}\n\nnonsense\n{"method":"GET","target":"/plans","headers":{"accept":"text/html"}}\n{"method":"GET"}\n',
+  });
+  const follow = (...args: string[]) => JSON.parse(run(dir, ['follow', ...args, '--format', 'json']).out);
+  expect(follow('POST', '/passages', '--body', 'passage.json')).toMatchObject({ status: 415 });
+  expect(follow('POST', '/passages', '--body', 'passage.json', '-H', 'content-type: application/json')).toMatchObject({
+    route: { handler: 'create' },
+  });
+  expect(follow('GET', '/plans')).toMatchObject({ responseType: 'application/pdf', responseTypeByDefault: true });
+  expect(follow('GET', '/tolls')).toMatchObject({
+    outcome: 'not-found',
+    nearest: [{ handler: 'tolls', cause: 'prefix', target: '/office/tolls' }],
+  });
+  const many = run(dir, ['follow', '--requests', 'requests.jsonl']);
+  const lines = many.out
+    .trim()
+    .split('\n')
+    .map((l) => JSON.parse(l));
+  expect(lines.map((l) => l.route?.handler ?? l.error)).toEqual([
+    'tolls',
+    expect.stringContaining('requests.jsonl:3'),
+    'plans',
+    expect.stringContaining('requests.jsonl:5'),
+  ]);
+  expect(many).toMatchObject({ status: 2, err: expect.stringContaining('requests.jsonl:3: this is no JSON') });
+  expect(run(dir, ['follow', '--requests', '-'], {}, '{"method":"GET","target":"/plans"}').out).toContain('"plans"');
+});
+
+test('expectations are held, rules explained, tables filtered', () => {
+  const dir = folder({
+    'canal.routes.yaml': table('"GET /locks/{lockId:int} -> locks.read"', 'GET /tolls|x -> tolls'),
+    'elm-gate.yaml':
+      'services: [{ name: canal, routes: canal.routes.yaml }]\nexpect:\n  - { request: GET /locks/7, handler: locks.read, parameters: { lockId: "7" } }\n  - { request: GET /locks/elm, handler: locks.read }\n',
+  });
+  const [finding, ...more] = JSON.parse(run(dir, ['check', '--format', 'json']).out).findings;
+  expect(more).toEqual([]);
+  expect(finding).toMatchObject({
+    rule: 'paths/unexpected-outcome',
+    at: { file: 'elm-gate.yaml', line: 4 },
+    advice: expect.stringContaining('"elm" is no int'),
+  });
+  expect(run(dir, ['explain', 'paths/shadowed'])).toMatchObject({ status: 0, out: expect.stringContaining('How to mend it') });
+  expect(run(dir, ['explain', 'paths/shadowd'])).toMatchObject({
+    status: 2,
+    err: expect.stringContaining('did you mean "paths/shadowed"?'),
+  });
+  expect(run(dir, ['table', '--grep', 'READ', '--format', 'csv']).out).toBe(
+    'order,method,path,handler,from\n1,GET,/locks/{lockId:int},locks.read,line 4\n',
+  );
+  expect(run(dir, ['table', '--resource', '/tolls|x', '--format', 'markdown']).out).toContain(
+    '| 2 | GET | /tolls\\|x | tolls | line 5 |',
+  );
+  expect(run(dir, ['table', '--method', 'delete', '--format', 'json']).out).toContain('"routes": []');
+});

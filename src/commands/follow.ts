@@ -64,8 +64,12 @@ export default class Follow extends GateCommand {
     const routers = servicesOf(workspace, flags.service).map(engine.routerOf);
     const follow = (request: Request) => {
       const all = routers.map((router) => ({ router, following: engine.follow(router, request) }));
-      const { router, following } = all.find((f) => f.following.outcome !== 'not-found') ?? (all[0] as (typeof all)[number]);
-      return { following, near: engine.nearest(router, following) };
+      const known = all.find((f) => f.following.outcome !== 'not-found') ?? (all[0] as (typeof all)[number]);
+      const asked = known.following.outcome === 'not-found' ? all : [known];
+      return {
+        following: known.following,
+        near: engine.nearestOf(asked.map(({ router, following }) => engine.nearest(router, following))),
+      };
     };
     if (flags.requests !== undefined) {
       const locate = locator(

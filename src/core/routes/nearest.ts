@@ -18,8 +18,12 @@ export interface Near {
   readonly cause: 'slash' | 'suffix' | 'prefix' | 'missing' | 'extra' | 'different' | 'spelling' | 'type' | 'version';
   readonly message: string;
   readonly target: string;
+  /** Lower is likelier to be what was meant. */
+  readonly rank: number;
 }
 
+/** What is this much less likely than the likeliest is not named. */
+const FAR = 2;
 /** How many are named, and how many are tried. */
 const MOST = 3;
 const MOST_TRIED = 300;
@@ -53,17 +57,24 @@ export function nearest(router: Router, following: Following): readonly Near[] {
   return [];
 }
 
+/** The nearest routes of several services, the likeliest first. */
+export function nearestOf(lists: readonly (readonly Near[])[]): readonly Near[] {
+  const sorted = lists.flat().sort((a, b) => a.rank - b.rank);
+  const [first] = sorted;
+  return first === undefined ? [] : sorted.filter((n) => n.rank <= first.rank + FAR).slice(0, MOST);
+}
+
 /** Those that a route really takes, the likeliest first, a route once; none that is far less likely than the first. */
 function verified(router: Router, request: Request, tries: readonly Try[], query: string): readonly Near[] {
   const found: Near[] = [];
   let best: number | undefined;
   for (const t of [...tries].sort((a, b) => a.rank - b.rank).slice(0, MOST_TRIED)) {
-    if (best !== undefined && t.rank > best + 2) break;
+    if (best !== undefined && t.rank > best + FAR) break;
     const target = pathOf(t.segments) + query;
     const { leaf } = follow(router, { ...request, target });
     if (leaf === undefined || found.some((f) => f.route === leaf.route || f.target === target)) continue;
     best ??= t.rank;
-    found.push({ route: leaf.route, cause: t.cause, message: t.message, target });
+    found.push({ route: leaf.route, cause: t.cause, message: t.message, target, rank: t.rank });
     if (found.length === MOST) break;
   }
   return found;
