@@ -9,7 +9,7 @@ export default class Explain extends GateCommand {
     { description: 'One rule', command: '<%= config.bin %> <%= command.id %> paths/shadowed' },
     { description: 'All of them', command: '<%= config.bin %> <%= command.id %>' },
   ];
-  static override args = { rule: Args.string({ description: 'The rule, as check names it' }) };
+  static override args = { rule: Args.string({ ignoreStdin: true, description: 'The rule, as check names it' }) };
   static override flags = { output: outputFlag };
 
   async run(): Promise<void> {

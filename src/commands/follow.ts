@@ -25,8 +25,8 @@ export default class Follow extends GateCommand {
     },
   ];
   static override args = {
-    method: Args.string({ description: 'The method, such as GET' }),
-    target: Args.string({ description: 'The target, such as /locks/7?state=open' }),
+    method: Args.string({ ignoreStdin: true, description: 'The method, such as GET' }),
+    target: Args.string({ ignoreStdin: true, description: 'The target, such as /locks/7?state=open' }),
   };
   static override flags = {
     ...inputFlags,

@@ -72,6 +72,8 @@ function verified(router: Router, request: Request, tries: readonly Try[], query
     if (best !== undefined && t.rank > best + FAR) break;
     const target = pathOf(t.segments) + query;
     const { leaf } = follow(router, { ...request, target });
+    // A tail takes whatever is put behind its prefix, and proves nothing.
+    if (t.cause === 'prefix' && leaf?.shape.some((p) => p.kind === 'span')) continue;
     if (leaf === undefined || found.some((f) => f.route === leaf.route || f.target === target)) continue;
     best ??= t.rank;
     found.push({ route: leaf.route, cause: t.cause, message: t.message, target, rank: t.rank });
