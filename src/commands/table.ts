@@ -1,7 +1,7 @@
 import { Flags } from '@oclif/core';
 import type { Finding, Level } from '../core/checks/finding.ts';
 import { LEVELS } from '../core/checks/finding.ts';
-import type { Route } from '../core/routes/route.ts';
+import { type Route, routeTitle } from '../core/routes/route.ts';
 import type { TableView } from '../views/table.ts';
 import { GateCommand, inputFlags, locator, outputFlag } from './base.ts';
 
@@ -91,10 +91,9 @@ function wantedBy({
 function marks(findings: readonly Finding[]): (route: Route) => Level | undefined {
   const found = new Map<string, Level>();
   for (const { at, level } of findings) {
-    const key = `${at.place.file} ${at.place.pointer} ${at.what}`;
+    const key = `${at.place.file} ${at.place.pointer} ${at.what.split(' -> ', 1)[0]}`;
     const known = found.get(key);
     if (known === undefined || LEVELS.indexOf(level) < LEVELS.indexOf(known)) found.set(key, level);
   }
-  return (route) =>
-    found.get(`${route.place.file} ${route.place.pointer} ${route.methods.join('|')} ${route.path} -> ${route.handler}`);
+  return (route) => found.get(`${route.place.file} ${route.place.pointer} ${routeTitle(route)}`);
 }

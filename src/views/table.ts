@@ -54,7 +54,9 @@ export function tableText(view: TableView, terminal: Terminal): string {
     if (i > 0) drawn.push(columns.map(() => ''));
     for (const route of group)
       drawn.push(
-        columns.map((c, k) => painted(c, shorten(c.text(route, view), widths[k] as number), view.mark(route), terminal)),
+        columns.map((c, k) =>
+          painted(c, shorten(c.text(route, view), widths[k] as number), view.mark(route), view.table.style, terminal),
+        ),
       );
   });
   const lines = drawn
@@ -93,14 +95,29 @@ const PLAIN = {
   middle: '',
 };
 
-function painted(column: Column, text: string, mark: string | undefined, { paint }: Terminal): string {
+/** What of a path is a parameter, by style. */
+const PARAMETERS: Readonly<Record<RouteTable['style'], RegExp>> = {
+  brace: /\{(?:[^{}]|\{[^{}]*\})*\}/gu,
+  colon: /:\w+(?:\([^)]*\))?|\*\w*/gu,
+  angle: /<[^<>]*>/gu,
+  bracket: /\[+[^[\]]*\]+/gu,
+  regex: /\(\?P?<[^)]*\)/gu,
+};
+
+function painted(
+  column: Column,
+  text: string,
+  mark: string | undefined,
+  style: RouteTable['style'],
+  { paint }: Terminal,
+): string {
   switch (column.title) {
     case '':
       return mark === 'error' ? paint.red(text) : paint.yellow(text);
     case 'method':
       return paint.cyan(text);
     case 'path':
-      return text.replace(/\{(?:[^{}]|\{[^{}]*\})*\}/gu, (p) => paint.magenta(p));
+      return text.replace(PARAMETERS[style], (p) => paint.magenta(p));
     case 'handler':
       return paint.bold(text);
     default:
