@@ -8,10 +8,15 @@ export const MAX_DEPTH = 200;
 /** How many values a file may hold once its aliases are written out. */
 export const MAX_VALUES = 5_000_000;
 
+/** Up to this many characters a file's events are kept. */
+const MOST_KEPT = 1_000_000;
+
 export interface Source {
   readonly file: string;
   readonly text: string;
   readonly value: unknown;
+  /** What the parser saw, kept of small files, so that places need no second look. */
+  readonly events?: readonly Event[];
 }
 
 export interface Position {
@@ -24,7 +29,9 @@ export function parseSource(file: string, text: string): Source {
   if (text.trim() === '')
     throw new InputFailure([{ file, line: 1, column: 1, message: 'the file is empty; expected YAML or JSON' }]);
   const json = /^\s*[{[]/u.test(text) ? parseJson(file, text) : undefined;
-  return { file, text, value: json === undefined ? parseYaml(file, text) : json };
+  if (json !== undefined) return { file, text, value: json };
+  const { value, events } = parseYaml(file, text);
+  return text.length > MOST_KEPT ? { file, text, value } : { file, text, value, events };
 }
 
 /** The value of JSON text; undefined where it is not JSON, but may be YAML in flow style. */
@@ -62,7 +69,7 @@ function backslashesBefore(text: string, at: number): number {
   return n;
 }
 
-function parseYaml(file: string, text: string): unknown {
+function parseYaml(file: string, text: string): { value: unknown; events: readonly Event[] } {
   try {
     const events = parseEvents(text, { filename: file, maxDepth: MAX_DEPTH });
     const documents = constructFromEvents(events, { source: text, filename: file });
@@ -71,7 +78,7 @@ function parseYaml(file: string, text: string): unknown {
         { file, message: `the file holds ${documents.length} YAML documents, and one was expected; split it up` },
       ]);
     if (events.some((e) => e.type === EVENT_ID.ALIAS)) guardSize(file, documents[0]);
-    return documents[0];
+    return { value: documents[0], events };
   } catch (error) {
     if (!(error instanceof YAMLException)) throw error;
     const message = `this is not YAML or JSON: ${error.reason.replace(/\s*\(\d+\)$/u, '')}; mend it there`;
@@ -115,7 +122,7 @@ export function locate(source: Source, pointers: Iterable<string>): ReadonlyMap<
   for (const pointer of all) wantedAt(root, pointerKeys(pointer)).pointers.push(pointer);
   const offsets = new Map<string, number>();
   try {
-    const events = parseEvents(source.text, { maxDepth: MAX_DEPTH + 50 });
+    const events = source.events ?? parseEvents(source.text, { maxDepth: MAX_DEPTH + 50 });
     seek(source.text, events, root, offsets);
   } catch (error) {
     if (!(error instanceof YAMLException)) throw error;
