@@ -35,11 +35,6 @@ export function readContract(value: unknown, file: string): ReadResult {
   return { ok: true, contract };
 }
 
-/** Is it an OpenAPI document at all? */
-export function looksLikeContract(value: unknown): boolean {
-  return isMapping(value) && editionOf(value) !== undefined;
-}
-
 function editionOf(value: Mapping): string | undefined {
   const version = value.openapi ?? value.swagger;
   const [edition] = /^[23]\.\d/u.exec(String(version ?? '')) ?? [];

@@ -5,7 +5,7 @@
 import { type Automaton, accepts, automatonKey, minimise } from './automaton.ts';
 import { BOUNDARY } from './charset.ts';
 import { automatonOf } from './determinise.ts';
-import { choice, type Expression } from './expression.ts';
+import type { Expression } from './expression.ts';
 import { product, type Relation, relate, unionOf } from './product.ts';
 
 export interface Language {
@@ -106,11 +106,6 @@ export function symbolsOf(text: string): number[] {
   const out: number[] = [];
   for (const char of text) out.push(char.codePointAt(0) as number);
   return out;
-}
-
-/** The language of any of the expressions. */
-export function languageOfAny(expressions: readonly Expression[]): Language {
-  return languageOf(choice(...expressions));
 }
 
 function combined(sign: string, a: Language, b: Language, keep: (x: boolean, y: boolean) => boolean): Language {

@@ -4,7 +4,7 @@
  * involved, the rest of the path is one language.
  */
 import { ANY_CHARACTER, BOUNDARY, unionSets } from '../language/charset.ts';
-import { ANY, choice, type Expression, literal, oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
+import { ANY, type Expression, literal, oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
 import { type Language, languageOf, wordLanguage } from '../language/language.ts';
 import { literalText, type Part, type Piece, type Segment, type Shape } from './pattern.ts';
 import { languageOfType, type ParameterType } from './types.ts';
@@ -139,9 +139,4 @@ function partKey(part: Part): string {
     default:
       return part satisfies never;
   }
-}
-
-/** The language of every possible path. */
-export function everyPath(): Language {
-  return languageOf(choice(ALL));
 }

@@ -61,4 +61,3 @@ export const settings = z.strictObject({
 });
 
 export type Settings = z.infer<typeof settings>;
-export type ServiceSettings = z.infer<typeof service>;

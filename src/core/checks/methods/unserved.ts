@@ -14,7 +14,6 @@ export const unserved: Rule = {
   },
   advice: {
     declare: 'Declare the route, or take the operation out of the document.',
-    base: 'Check the path and the method against the route table; the nearest is {near}.',
     land: 'Declare a route for it ahead of {route}, or take the operation out of the document.',
   },
   meta: {
