@@ -37,7 +37,7 @@ export default class Check extends GateCommand {
     const sorted = LEVELS.flatMap((level) => findings.filter((f) => f.level === level));
     const rendered = render(sorted, locator(workspace, placesOf(sorted)));
     if (flags.format === 'json') {
-      const { findingsJson } = await import('./engine.ts');
+      const { findingsJson } = await import('../views/findings-json.ts');
       this.put(findingsJson(rendered, this.config.version), flags.output);
     } else {
       const { findingsText } = await import('./engine.ts');

@@ -1,6 +1,7 @@
 /**
  * Everything that a command needs once it knows what it is asked: loaded in one go, because opening many small files
- * takes longer than reading one large one. Only the table drawing has a file of its own.
+ * takes longer than reading one large one. What few runs ask for - drawn tables, JSON,
+ * streams of requests - has files of its own, because the parts of Node.js that it opens take their time.
  */
 export { contextOf, routerOf } from '../core/checks/context.ts';
 export { check, RULE_IDS, RULES, ruleOf } from '../core/checks/index.ts';
@@ -8,9 +9,7 @@ export { follow } from '../core/routes/follow.ts';
 export { nearest, nearestOf } from '../core/routes/nearest.ts';
 export { tryOrder } from '../core/routes/precedence.ts';
 export { suggest } from '../core/suggest.ts';
-export { followAll, readBody } from '../files/requests.ts';
 export { openWorkspace } from '../files/workspace.ts';
-export { findingsJson } from '../views/findings-json.ts';
 export { findingsText } from '../views/findings-text.ts';
 export { followingJson, followingText } from '../views/following.ts';
 export { overviewText } from '../views/overview.ts';

@@ -76,12 +76,14 @@ export default class Follow extends GateCommand {
         workspace,
         routers.flatMap((r) => r.table.routes.map((route) => route.place)),
       );
-      return engine.followAll(flags.requests, flags.output, (request) => {
+      const { followAll } = await import('../files/requests.ts');
+      return followAll(flags.requests, flags.output, (request) => {
         const { following, near } = follow(request);
         return engine.followingJson(following, near, locate);
       });
     }
-    const body = flags.body === undefined ? {} : { body: engine.readBody(flags.body) };
+    const { readBody } = await import('../files/requests.ts');
+    const body = flags.body === undefined ? {} : { body: readBody(flags.body) };
     const request: Request = {
       method: (args.method as string).toUpperCase(),
       target: args.target as string,

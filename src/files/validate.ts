@@ -15,7 +15,7 @@ interface Flat {
 
 /** The value of a file as its format has it. Fails with all problems of the file. */
 export function validate<T>(source: Source, schema: z.ZodType<T>): T {
-  const result = schema.safeParse(source.value);
+  const result = schema.safeParse(source.value, { jitless: true });
   if (result.success) return result.data;
   const flat = result.error.issues.flatMap((issue) => flatten(issue, '', source.value, schema));
   const unique = [...new Map(flat.map((f) => [`${f.pointer} ${f.message}`, f])).values()];

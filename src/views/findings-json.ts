@@ -1,13 +1,15 @@
 /** Findings as JSON. */
+import { fingerprints } from './fingerprint.ts';
 import { counts, type Rendered } from './rendered.ts';
 
 /** `{ tool, summary, findings }`, indented by two. */
 export function findingsJson(findings: readonly Rendered[], version: string): string {
+  const prints = fingerprints(findings);
   const summary = { ...counts(findings), known: 0 };
-  return `${JSON.stringify({ tool: { name: 'elm-gate', version }, summary, findings: findings.map(findingJson) }, null, 2)}\n`;
+  return `${JSON.stringify({ tool: { name: 'elm-gate', version }, summary, findings: findings.map((f, i) => findingJson(f, prints[i] as string)) }, null, 2)}\n`;
 }
 
-function findingJson({ finding, rule, level, message, at, related, advice, fingerprint }: Rendered): object {
+function findingJson({ finding, rule, level, message, at, related, advice }: Rendered, fingerprint: string): object {
   const { witness, restsOn, undecided, service } = finding;
   return {
     rule,

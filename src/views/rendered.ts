@@ -1,5 +1,4 @@
 /** Findings in words: messages and advice filled in, places with line and column. The one place where prose is made. */
-import { createHash } from 'node:crypto';
 import { type Finding, fill, LEVELS, type Rule, type Spot } from '../core/checks/finding.ts';
 import { ruleOf } from '../core/checks/index.ts';
 import type { Place } from '../core/place.ts';
@@ -20,7 +19,6 @@ export interface Rendered {
   readonly advice: string;
   readonly at: Located;
   readonly related: readonly (Located & { readonly role: string })[];
-  readonly fingerprint: string;
 }
 
 export type Locate = (place: Place) => { readonly line: number; readonly column: number } | undefined;
@@ -32,20 +30,9 @@ export function placesOf(findings: readonly Finding[]): readonly Place[] {
 
 /** Fills in the words. Findings of one level keep their order within a file; files and rules stay together. */
 export function render(findings: readonly Finding[], locate: Locate): readonly Rendered[] {
-  const seen = new Map<string, number>();
   return findings.map((finding): Rendered => {
     const rule = ruleOf(finding.rule) as Rule;
     const related = (finding.related ?? []).map((r) => ({ role: r.role, ...located(r, locate) }));
-    const base = [
-      finding.rule,
-      finding.service,
-      finding.message,
-      finding.at.place.file,
-      finding.at.what,
-      ...related.map((r) => r.what),
-    ].join('\n');
-    const nth = (seen.get(base) ?? 0) + 1;
-    seen.set(base, nth);
     return {
       finding,
       rule: finding.rule,
@@ -54,7 +41,6 @@ export function render(findings: readonly Finding[], locate: Locate): readonly R
       advice: fill(rule.advice[finding.advice] ?? '', finding.data),
       at: located(finding.at, locate),
       related,
-      fingerprint: createHash('sha256').update(`${base}\n${nth}`).digest('hex').slice(0, 16),
     };
   });
 }

@@ -17,6 +17,7 @@ const MAX_WIDTH = 160;
 
 /** Wraps text at spaces, each line behind the indent; `hang` is the indent of the lines after the first. */
 export function wrap(text: string, { width }: Terminal, indent = '', hang = indent): string {
+  if (widthOf(indent) + widthOf(text) <= width) return (indent + text).trimEnd();
   const lines: string[] = [];
   let line = indent;
   let used = widthOf(indent);

@@ -64,6 +64,11 @@ function splitSpan(
 }
 
 function splitText(parts: readonly Part[], text: string, compiler: Compiler, longest: boolean, values: Map<string, Value>): void {
+  const [only] = parts;
+  if (parts.length === 1 && only?.kind !== 'tail' && only?.kind !== 'expression') {
+    if (only?.kind === 'parameter') values.set(only.name, { text, type: only.type.name });
+    return;
+  }
   const dead = new Set<number>();
   /** Where each part ends, filled from the last one on. */
   const ends: number[] = [];

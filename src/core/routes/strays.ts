@@ -38,14 +38,19 @@ export function strays(router: Router): readonly Stray[] {
 }
 
 function strayOf(router: Router, leaf: Leaf, seen: Set<Shape>): Stray | undefined {
-  const others = overlapping(router.tree, leaf.shape).filter((o) => !o.route.ends);
-  const same = others.filter((o) => samePath(router, o, leaf));
+  const others = overlapping(router.tree, leaf.shape);
+  const general = others.filter(
+    (o) =>
+      o.shape !== leaf.shape &&
+      !o.route.ends &&
+      namesParameter(leaf, o) &&
+      pathRelation(leaf.shape, o.shape, router.tree.compiler) === 'inside',
+  );
+  if (general.length === 0) return undefined;
+  const same = others.filter((o) => !o.route.ends && samePath(router, o, leaf));
   for (const o of same) seen.add(o.shape);
   const own = new Set(same.flatMap((o) => o.route.methods));
   if (own.has(ANY_METHOD)) return undefined;
-  const general = others.filter(
-    (o) => namesParameter(leaf, o) && pathRelation(leaf.shape, o.shape, router.tree.compiler) === 'inside',
-  );
   const missing = (o: Leaf): readonly string[] => o.route.methods.filter((m) => m !== ANY_METHOD && !own.has(m) && !USUAL.has(m));
   if (general.every((o) => missing(o).length === 0)) return undefined;
   const usual = exampleFor(router, leaf, leaf.route.methods[0] as string);
