@@ -5,7 +5,7 @@
  */
 export { contextOf, routerOf } from '../core/checks/context.ts';
 export { check, RULE_IDS, RULES, ruleOf } from '../core/checks/index.ts';
-export { follow } from '../core/routes/follow.ts';
+export { answer } from '../core/routes/answer.ts';
 export { nearest, nearestOf } from '../core/routes/nearest.ts';
 export { tryOrder } from '../core/routes/precedence.ts';
 export { suggest } from '../core/suggest.ts';

@@ -63,7 +63,7 @@ export default class Follow extends GateCommand {
     const workspace = await this.open(flags);
     const routers = servicesOf(workspace, flags.service).map(engine.routerOf);
     const follow = (request: Request) => {
-      const all = routers.map((router) => ({ router, following: engine.follow(router, request) }));
+      const all = routers.map((router) => ({ router, following: engine.answer(router, request) }));
       const known = all.find((f) => f.following.outcome !== 'not-found') ?? (all[0] as (typeof all)[number]);
       const asked = known.following.outcome === 'not-found' ? all : [known];
       return {

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { contextOf, type Service } from '../../src/core/checks/context.ts';
 import { check } from '../../src/core/checks/index.ts';
+import { answer } from '../../src/core/routes/answer.ts';
 import type { RouterSettings } from '../../src/core/routes/facts.ts';
 import { follow } from '../../src/core/routes/follow.ts';
 import { nearest } from '../../src/core/routes/nearest.ts';
@@ -64,6 +65,12 @@ const ROWS: readonly (readonly [RouterSettings, readonly string[], string, strin
   [{ encodedSlash: 'refused' }, ['GET /{x} -> a'], 'GET /a%2Fb', 'bad-request 400'],
   [{ emptyValue: 'accepted' }, ['GET /a/{x} -> a'], 'GET /a/', 'a x='],
   [{ longestValue: 3 }, ['GET /{x} -> a'], 'GET /abcd', 'not-found 404'],
+  [{ longestValue: 3 }, ['GET /{x:int} -> a', 'GET /v{y}.{z:alpha} -> b'], 'GET /1234', 'not-found 404'],
+  [{ longestValue: 3 }, ['GET /v{y}.{z:alpha} -> b'], 'GET /v12.abc', 'b'],
+  [{ longestValue: 3 }, ['GET /v{y}.{z:alpha} -> b'], 'GET /v12.abcd', 'not-found 404'],
+  [{ decoding: 'values-only' }, ['GET /upper%20gate -> a'], 'GET /upper%20gate', 'a'],
+  [{ decoding: 'values-only' }, ['GET /upper%2Dgate -> a'], 'GET /upper-gate', 'not-found 404'],
+  [{}, ['GET /upper%2Dgate -> a'], 'GET /upper-gate', 'a'],
   [{ split: 'longest' }, ['GET /{x}-{y} -> a'], 'GET /a-b-c', 'a x=a-b y=c'],
   [{ suffix: 'optional' }, ['GET /a -> a'], 'GET /a.json', 'a'],
 ];
@@ -76,6 +83,35 @@ test.each(ROWS)('%j: %j, %s', (facts, routes, asked, expected) => {
   const shown =
     f.outcome === 'routed' && f.leaf !== undefined ? f.leaf.route.handler + (/=/u.test(expected) ? values : '') : answer;
   expect(shown).toBe(expected);
+});
+
+/** facts | routes | request | who takes it, or the outcome | the facts that it rests on */
+const RESTS: readonly (readonly [RouterSettings, readonly string[], string, string, string])[] = [
+  [{}, ['GET /a -> a'], 'GET /a', 'a', ''],
+  [{}, ['GET /a -> a'], 'GET /b', 'not-found', ''],
+  [{}, ['GET /a -> a'], 'GET /a/', 'not-found', 'trailingSlash'],
+  [{}, ['GET /Locks -> a'], 'GET /locks', 'not-found', 'letterCase'],
+  [{}, ['GET /{x:int} -> a'], 'GET /elm', 'not-found', 'types'],
+  [{}, ['GET /a//b -> a'], 'GET /a//b', 'a', 'doubledSlash'],
+  [{}, ['GET /a/{x} -> a'], 'GET /a/', 'not-found', 'emptyValue'],
+  [{ longestValue: 3 }, ['GET /{x} -> a'], 'GET /abcd', 'not-found', 'longestValue'],
+  [{ precedence: 'most-specific' }, ['GET /a/b -> a', 'GET /{x}/c -> b'], 'GET /a/c', 'b', 'deadEnds'],
+  [{ trailingSlash: 'unknown' }, ['GET /a -> a'], 'GET /a', 'a', ''],
+  [{ trailingSlash: 'unknown' }, ['GET /a -> a'], 'GET /a/', 'undecided', 'trailingSlash'],
+  [{ types: 'unknown', refusal: 'unknown' }, ['GET /{x:int} -> a'], 'GET /elm', 'undecided', 'types'],
+  [{ head: 'unknown' }, ['GET /a -> a'], 'HEAD /a', 'undecided', 'head'],
+];
+
+test.each(RESTS)('%j: %j, %s is %s and rests on %s', (facts, routes, asked, expected, rests) => {
+  const [method = '', target = ''] = asked.split(' ');
+  const f = answer(buildRouter(tableOf(routes, facts)), { method, target, headers: {} });
+  expect([f.leaf?.route.handler ?? f.outcome, f.restsOn.map((r) => r.fact).join()]).toEqual([expected, rests]);
+});
+
+test('what a route without media types takes may be unknown', () => {
+  const ask = (headers: Record<string, string>): string =>
+    answer(buildRouter(tableOf(['GET /a -> a'], { undeclared: 'unknown' })), { method: 'GET', target: '/a', headers }).outcome;
+  expect([ask({}), ask({ Accept: '*/*' }), ask({ Accept: 'text/csv' })]).toEqual(['routed', 'routed', 'undecided']);
 });
 
 test('a group can end the search, by segments or by text', () => {

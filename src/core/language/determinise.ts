@@ -78,9 +78,27 @@ function connect(net: Net, expression: Expression, from: number, to: number): vo
     case 'repeat':
       connectRepeat(net, expression, from, to);
       return;
+    case 'automaton':
+      embed(net, expression.automaton, from, to);
+      return;
     default:
       expression satisfies never;
   }
+}
+
+function embed(net: Net, { accepts, edges }: Automaton, from: number, to: number): void {
+  const states = accepts.map(() => newState(net));
+  if (states.length > 0) free(net, from, states[0] as number);
+  accepts.forEach((ends, i) => {
+    const state = states[i] as number;
+    if (ends) free(net, state, to);
+    const out = edges[i] as readonly number[];
+    for (let e = 0; e < out.length; e += 3) {
+      const mid = newState(net);
+      free(net, state, mid);
+      net.moves[mid] = { set: [out[e] as number, out[e + 1] as number], to: states[out[e + 2] as number] as number };
+    }
+  });
 }
 
 function connectRepeat(net: Net, { item, min, max }: Extract<Expression, { kind: 'repeat' }>, from: number, to: number): void {

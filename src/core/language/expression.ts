@@ -2,6 +2,7 @@
  * Regular expressions as data: the one form in which every part of a path, every parameter type and every parsed
  * pattern reaches the automata.
  */
+import type { Automaton } from './automaton.ts';
 import { ANY_CHARACTER, BOUNDARY, type CharSet } from './charset.ts';
 
 export type Expression =
@@ -12,6 +13,8 @@ export type Expression =
   | { readonly kind: 'edge'; readonly of: 'start' | 'end' }
   | { readonly kind: 'sequence'; readonly items: readonly Expression[] }
   | { readonly kind: 'choice'; readonly items: readonly Expression[] }
+  /** A language that was computed before. */
+  | { readonly kind: 'automaton'; readonly automaton: Automaton }
   | { readonly kind: 'repeat'; readonly item: Expression; readonly min: number; readonly max: number };
 
 /** Matches no text at all. */

@@ -1,6 +1,6 @@
 /** The angle style: `/locks/<lockId>`, typed `<int:lockId>`, `<any(open,closed):state>`, the tail `<path:rest>`. */
 import type { Part, PatternResult } from './pattern.ts';
-import { decodeLiteral, flawsOf, PatternFailure, shapesOf, type Token } from './segments.ts';
+import { flawsOf, PatternFailure, shapesOf, type Token, textToken } from './segments.ts';
 import { type NamedTypes, parseType, TEXT } from './types.ts';
 
 /** What this style calls the types that all styles share; in it a plain int has no sign. */
@@ -35,7 +35,7 @@ function scan(text: string, named: NamedTypes): Token[] {
         start,
         end,
       );
-    if (!whole.startsWith('<')) return { kind: 'text', text: decodeLiteral(whole), start, end };
+    if (!whole.startsWith('<')) return textToken(whole, start, end);
     return { kind: 'part', part: parameter(whole.slice(1, -1), start, end, named), optional: false, start, end };
   });
 }

@@ -4,7 +4,7 @@
  * templating.
  */
 import { literalSegment, type Part, type PatternResult, type Segment, segmentOf, type Takes } from './pattern.ts';
-import { decodeLiteral, flawsOf, PatternFailure, shapesOf, type Token } from './segments.ts';
+import { flawsOf, PatternFailure, shapesOf, type Token, textToken } from './segments.ts';
 import { type NamedTypes, parseType, TEXT } from './types.ts';
 
 const NAME = /^[\p{L}\p{N}_$@.-]+$/u;
@@ -41,8 +41,7 @@ function plainPattern(text: string, named: NamedTypes): PatternResult | undefine
 }
 
 function plainSegment(word: string, named: NamedTypes): { piece: Segment; name: string | undefined } | undefined {
-  if (!word.includes('{'))
-    return word.includes('}') ? undefined : { piece: literalSegment(decodeLiteral(word)), name: undefined };
+  if (!word.includes('{')) return /[}%]/u.test(word) ? undefined : { piece: literalSegment(word), name: undefined };
   const plain = /^\{([\w.-]*\w)(?::([^{}[\]\\]*))?\}$/u.exec(word);
   if (plain === null || plain[2] === 'path' || plain[2] === 'any' || plain[2]?.endsWith('?')) return undefined;
   const type = plain[2] === undefined ? TEXT : parseType(plain[2].trim(), named);
@@ -76,7 +75,7 @@ function scan(text: string, named: NamedTypes): Token[] {
       throw new PatternFailure('a closing brace without an opening one', i, i + 1);
     } else {
       const end = endOfText(text, i);
-      tokens.push({ kind: 'text', text: decodeLiteral(text.slice(i, end)), start: i, end });
+      tokens.push(textToken(text.slice(i, end), i, end));
       i = end;
     }
   }

@@ -3,7 +3,7 @@
  * segment or more, `[[...rest]]` for none or more, `[lockId=int]` with a type; `(group)` folders are no part of the path.
  */
 import type { Part, PatternResult } from './pattern.ts';
-import { decodeLiteral, flawsOf, PatternFailure, shapesOf, type Token } from './segments.ts';
+import { flawsOf, PatternFailure, shapesOf, type Token, textToken } from './segments.ts';
 import { type NamedTypes, parseType, TEXT } from './types.ts';
 
 const PARAMETER = /^(\.\.\.)?([A-Za-z_$][\w$-]*)(?:=(.+))?$/u;
@@ -38,7 +38,7 @@ function scanSegment(word: string, base: number, named: NamedTypes): Token[] {
     const [whole] = match;
     const [start, end] = [base + match.index, base + match.index + whole.length];
     if (whole === '[' || whole === ']') throw new PatternFailure('square brackets that do not pair', start, end);
-    if (!whole.startsWith('[')) return { kind: 'text', text: decodeLiteral(whole), start, end };
+    if (!whole.startsWith('[')) return textToken(whole, start, end);
     const optional = whole.startsWith('[[');
     const inner = optional ? whole.slice(2, -2) : whole.slice(1, -1);
     return { kind: 'part', part: parameter(inner, start, end, named), optional, start, end };

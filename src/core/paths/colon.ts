@@ -5,7 +5,7 @@
  */
 import { parseRegex } from '../language/regex.ts';
 import type { Part, PatternResult } from './pattern.ts';
-import { decodeLiteral, flawsOf, PatternFailure, shapesOf, type Token } from './segments.ts';
+import { flawsOf, PatternFailure, shapesOf, type Token, textToken } from './segments.ts';
 import { crosses, withBoundaries } from './slashes.ts';
 import { type NamedTypes, regexType, TEXT } from './types.ts';
 
@@ -79,7 +79,7 @@ function scanOne(scanner: Scanner): Token {
   let end = start;
   while (end < text.length && !'/:(*{}\\'.includes(text[end] as string)) end += 1;
   scanner.at = Math.max(end, start + 1);
-  return { kind: 'text', text: decodeLiteral(text.slice(start, scanner.at)), start, end: scanner.at };
+  return textToken(text.slice(start, scanner.at), start, scanner.at);
 }
 
 function scanParameter(scanner: Scanner): Token {

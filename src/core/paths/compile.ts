@@ -5,7 +5,7 @@
  */
 import { ANY_CHARACTER, BOUNDARY, unionSets } from '../language/charset.ts';
 import { ANY, type Expression, literal, oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
-import { type Language, languageOf, wordLanguage } from '../language/language.ts';
+import { intersect, type Language, languageOf, wordLanguage } from '../language/language.ts';
 import { literalText, type Part, type Piece, type Segment, type Shape } from './pattern.ts';
 import { languageOfType, type ParameterType } from './types.ts';
 
@@ -89,7 +89,8 @@ function valueLanguage(type: ParameterType, reading: Reading): Language {
 
 function valueExpression(type: ParameterType, reading: Reading): Expression {
   if (type.name === 'text' || !reading.typesMatch) return repeat(ANY, reading.emptyValue ? 0 : 1, reading.longest);
-  return type.expression;
+  if (reading.longest === Number.POSITIVE_INFINITY) return type.expression;
+  return { kind: 'automaton', automaton: intersect(languageOfType(type), languageOf(repeat(ANY, 0, reading.longest))).automaton };
 }
 
 function partExpression(part: Part, reading: Reading): Expression {

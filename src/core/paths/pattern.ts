@@ -15,7 +15,8 @@ export type Style = (typeof STYLES)[number];
 export type Takes = 'all' | 'below' | 'some' | 'segments';
 
 export type Part =
-  | { readonly kind: 'literal'; readonly text: string }
+  /** `raw` is how it was written, where percent-encodings in it were decoded. */
+  | { readonly kind: 'literal'; readonly text: string; readonly raw?: string }
   | { readonly kind: 'parameter'; readonly name: string; readonly type: ParameterType }
   | { readonly kind: 'tail'; readonly name: string; readonly takes: Takes }
   /** A stretch of a regular expression that can hold slashes; `BOUNDARY` stands for them. */
@@ -87,6 +88,13 @@ export function segmentOf(parts: readonly Part[]): Segment {
 /** A segment that is nothing but this text. */
 export function literalSegment(text: string): Segment {
   return { kind: 'segment', parts: text === '' ? [] : [{ kind: 'literal', text }], text };
+}
+
+/** The piece with its literal text as it was written, for routers that compare what was sent. */
+export function rawPiece(piece: Piece): Piece {
+  if (!piece.parts.some((p) => p.kind === 'literal' && p.raw !== undefined)) return piece;
+  const parts = piece.parts.map((p): Part => (p.kind === 'literal' ? { kind: 'literal', text: p.raw ?? p.text } : p));
+  return piece.kind === 'span' ? { ...piece, parts } : segmentOf(parts);
 }
 
 /** The text of a segment without parameters. */

@@ -6,7 +6,7 @@ import { crosses } from './slashes.ts';
 /** What a style's scanner yields: a slash, literal text, or a parameter. Offsets into the pattern, `end` one past. */
 export type Token =
   | { readonly kind: 'slash'; readonly start: number; readonly end: number }
-  | { readonly kind: 'text'; readonly text: string; readonly start: number; readonly end: number }
+  | { readonly kind: 'text'; readonly text: string; readonly raw?: string; readonly start: number; readonly end: number }
   | { readonly kind: 'part'; readonly part: Part; readonly optional: boolean; readonly start: number; readonly end: number };
 
 export class PatternFailure extends Error {
@@ -73,7 +73,12 @@ export function flawsOf(text: string, tokens: readonly Token[], leadingSlash: bo
 }
 
 /** Literal text as it is compared: percent-encodings decoded where they are valid (RFC 3986, 2.1). */
-export function decodeLiteral(text: string): string {
+export function textToken(raw: string, start: number, end: number): Extract<Token, { kind: 'text' }> {
+  const text = decodeLiteral(raw);
+  return text === raw ? { kind: 'text', text, start, end } : { kind: 'text', text, raw, start, end };
+}
+
+function decodeLiteral(text: string): string {
   if (!text.includes('%')) return text;
   try {
     return decodeURIComponent(text);
@@ -110,9 +115,20 @@ function pieceOf(segment: readonly Exclude<Token, { kind: 'slash' }>[]): Piece {
   for (const token of segment) {
     const last = parts[parts.length - 1];
     if (token.kind === 'part') parts.push(token.part);
-    else if (last?.kind === 'literal') parts[parts.length - 1] = { kind: 'literal', text: last.text + token.text };
-    else parts.push({ kind: 'literal', text: token.text });
+    else if (last?.kind === 'literal') parts[parts.length - 1] = joined(last, token);
+    else parts.push(joined({ text: '' }, token));
   }
   const spans = parts.some((p) => p.kind === 'tail' || (p.kind === 'expression' && crosses(p.expression)));
   return spans ? { kind: 'span', parts } : segmentOf(parts);
+}
+
+interface Literal {
+  readonly text: string;
+  readonly raw?: string;
+}
+
+function joined(a: Literal, b: Literal): Part {
+  const text = a.text + b.text;
+  const raw = (a.raw ?? a.text) + (b.raw ?? b.text);
+  return raw === text ? { kind: 'literal', text } : { kind: 'literal', text, raw };
 }

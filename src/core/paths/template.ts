@@ -1,6 +1,6 @@
 /** OpenAPI path templating: `{name}` and nothing else is special (OpenAPI 3.1, 4.8.2). */
 import type { Pattern } from './pattern.ts';
-import { decodeLiteral, shapesOf, type Token } from './segments.ts';
+import { shapesOf, type Token, textToken } from './segments.ts';
 import { TEXT } from './types.ts';
 
 /** Reads a path template. A brace that is never closed is literal text, so nothing fails. */
@@ -12,7 +12,7 @@ export function parseTemplate(text: string): Pattern {
     if (whole === '/') tokens.push({ kind: 'slash', start, end });
     else if (name !== undefined)
       tokens.push({ kind: 'part', part: { kind: 'parameter', name, type: TEXT }, optional: false, start, end });
-    else tokens.push({ kind: 'text', text: decodeLiteral(whole), start, end });
+    else tokens.push(textToken(whole, start, end));
   }
   return { style: 'brace', text, shapes: shapesOf(tokens) };
 }

@@ -23,7 +23,7 @@ export function exampleFor(router: Router, leaf: Leaf, method: string): Request 
       ) ?? ''
     );
   });
-  return plainest(router, requestFrom(axes, texts, router.versioning));
+  return plainest(router, requestFrom(axes, texts, router));
 }
 
 /** The request without each header that makes no difference to who takes it. */

@@ -3,7 +3,6 @@ import { holds } from '../language/language.ts';
 import { chooseType } from '../media/media.ts';
 import { parametersOf } from '../paths/pattern.ts';
 import type { ParameterType } from '../paths/types.ts';
-import { type FactName, restsOn } from './facts.ts';
 import { ended, type Following, type Judged } from './following.ts';
 import { type Asking, type Miss, missOf } from './miss.ts';
 import { type Normalised, normalise } from './normalise.ts';
@@ -18,15 +17,13 @@ import { headerOf, versionAsked } from './version.ts';
 /** Follows a request. Cost: the branches of the tree that hold its segments, plus the routes that match its path. */
 export function follow(router: Router, request: Request): Following {
   const target = normalise(request.target, router.facts);
-  if (!target.ok) return ended(router, { request, version: undefined }, 'bad-request', 400, { why: target.why });
+  if (!target.ok) return ended({ request, version: undefined }, 'bad-request', 400, target.why);
   const asking = askingOf(router, request, target);
   const judged = judge(router, asking, target.matched);
   const fitting = judged.filter((j) => j.miss === undefined).map((j) => j.leaf);
   const first = firstOf(router, fitting);
   if (first.kind === 'none' || (first.kind === 'one' && first.leaf.route.ends)) return refusalOf(router, asking, judged);
   const rivals = judged.filter((j) => first.kind !== 'one' || j.leaf !== first.leaf).filter((j) => !j.leaf.route.ends);
-  const facts: FactName[] =
-    fitting.length > 1 ? ['precedence', ...(router.facts.precedence === 'most-specific' ? (['specificity'] as const) : [])] : [];
   if (first.kind === 'tie' || first.kind === 'unknown') {
     const also = rivals.map(({ leaf, miss }) => ({ leaf, why: miss?.why ?? 'fits just as well' }));
     const why =
@@ -34,7 +31,7 @@ export function follow(router: Router, request: Request): Following {
         ? `${first.leaves.length} routes fit equally well, and nothing says which one wins`
         : 'the precedence of this router is unknown, and more than one route fits';
     return {
-      ...ended(router, asking, first.kind === 'tie' ? 'ambiguous' : 'undecided', null, { why, facts }),
+      ...ended(asking, first.kind === 'tie' ? 'ambiguous' : 'undecided', null, why),
       alsoMatched: also,
     };
   }
@@ -47,13 +44,29 @@ export function follow(router: Router, request: Request): Following {
     router.facts.split === 'longest',
   );
   const taken: Following = {
-    ...ended(router, asking, 'routed', null, { facts }),
+    ...ended(asking, 'routed', null),
     leaf,
     parameters: decoded(router, parameters),
     alsoMatched: rivals.map((rival) => ({ leaf: rival.leaf, why: rival.miss?.why ?? reasonOf(router, leaf, rival.leaf) })),
     responseType: responseTypeOf(router, leaf, asking),
   };
-  return refusedValue(router, taken) ?? sameButVersion(router, taken, fitting) ?? taken;
+  return refusedValue(router, taken) ?? sameButVersion(router, taken, fitting) ?? undeclaredMedia(router, taken, asking) ?? taken;
+}
+
+/** A route that declares no media types, asked for one, in a router of which nobody knows what that means. */
+function undeclaredMedia(router: Router, taken: Following, asking: Asking): Following | undefined {
+  if (router.facts.undeclared !== 'unknown') return undefined;
+  const { takes, returns } = taken.leaf?.route.conditions ?? {};
+  const asks = returns === undefined && asking.accept !== undefined && asking.accept.trim() !== '*/*';
+  const sends = takes === undefined && headerOf(asking.request, 'content-type') !== undefined;
+  if (!asks && !sends) return undefined;
+  const what = [sends ? 'takes' : '', asks ? 'returns' : ''].filter((w) => w !== '').join(' and ');
+  return {
+    ...taken,
+    outcome: 'undecided',
+    responseType: undefined,
+    why: `${taken.leaf?.route.handler} does not say what it ${what}, and it is unknown what that means (undeclared: unknown)`,
+  };
 }
 
 const NO_QUERY = new URLSearchParams();
@@ -110,7 +123,6 @@ function refusedValue(router: Router, taken: Following): Following | undefined {
       status,
       why,
       responseType: undefined,
-      restsOn: restsOn(router.facts, 'types', 'refusal'),
     };
   }
   return undefined;

@@ -1,8 +1,7 @@
 /** What becomes of a request. */
-import { type FactName, type RestsOn, restsOn } from './facts.ts';
+import type { RestsOn } from './facts.ts';
 import type { Asking, Miss } from './miss.ts';
 import type { Request } from './request.ts';
-import type { Router } from './router.ts';
 import type { Value } from './split.ts';
 import type { Leaf } from './tree.ts';
 import type { Asked } from './version.ts';
@@ -46,13 +45,12 @@ export interface Judged {
   readonly miss: Miss | undefined;
 }
 
-/** A following in which no route takes the request. */
+/** A following in which no route takes the request. What it rests on is found by asking again (`answer`). */
 export function ended(
-  router: Router,
   { request, version }: Pick<Asking, 'request' | 'version'>,
   outcome: Outcome,
   status: number | null,
-  more: { readonly why?: string | undefined; readonly facts?: readonly FactName[] },
+  why?: string,
 ): Following {
   return {
     request,
@@ -62,9 +60,9 @@ export function ended(
     parameters: new Map(),
     allow: null,
     alsoMatched: [],
-    why: more.why,
+    why,
     version,
     responseType: undefined,
-    restsOn: restsOn(router.facts, ...(more.facts ?? [])),
+    restsOn: [],
   };
 }

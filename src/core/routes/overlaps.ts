@@ -98,7 +98,7 @@ export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (followi
     return requestFrom(
       axes,
       axes.map((axis, i) => example(sides[i] as never, hintsFor(a, axis)) ?? ''),
-      router.versioning,
+      router,
     );
   });
   if (!quick.decided || quick.value === null) return undefined;
@@ -110,7 +110,7 @@ export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (followi
       box(axes),
       others.map((o) => axes.map((axis) => sideOf(o, axis, compiler, router.facts))),
     );
-    return result.covered ? null : requestFrom(axes, result.texts, router.versioning);
+    return result.covered ? null : requestFrom(axes, result.texts, router);
   });
   if (!exact.decided || exact.value === null || !wanted(follow(router, exact.value))) return undefined;
   return exact.value;

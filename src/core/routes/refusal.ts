@@ -14,9 +14,7 @@ export function refusalOf(router: Router, asking: Asking, judged: readonly Judge
       version.kind === 'missing'
         ? 'the request names no version, and there is no default'
         : `nobody knows the version ${version.id}; there are ${versioning.versions.join(', ')}`;
-    return ended(router, asking, 'version-unknown', version.kind === 'missing' ? versioning.missing : versioning.unknown, {
-      why,
-    });
+    return ended(asking, 'version-unknown', version.kind === 'missing' ? versioning.missing : versioning.unknown, why);
   }
   const missed = judged.flatMap((j) => (j.miss === undefined ? [] : [{ leaf: j.leaf, miss: j.miss }]));
   const furthest = Math.max(-1, ...missed.map((m) => CAUSES.indexOf(m.miss.cause)));
@@ -25,9 +23,9 @@ export function refusalOf(router: Router, asking: Asking, judged: readonly Judge
   const also = nearest.map(({ leaf, miss }) => ({ leaf, why: miss.why }));
   switch (cause) {
     case 'takes':
-      return { ...ended(router, asking, 'unsupported-media-type', 415, { facts: ['unsupported'] }), alsoMatched: also };
+      return { ...ended(asking, 'unsupported-media-type', 415), alsoMatched: also };
     case 'returns':
-      return { ...ended(router, asking, 'not-acceptable', 406, { facts: ['unacceptable'] }), alsoMatched: also };
+      return { ...ended(asking, 'not-acceptable', 406), alsoMatched: also };
     case 'method':
       return wrongMethod(
         router,
@@ -37,10 +35,10 @@ export function refusalOf(router: Router, asking: Asking, judged: readonly Judge
       );
     case 'version': {
       const why = version?.kind === 'version' ? `this path exists, but not in version ${version.id}` : undefined;
-      return { ...ended(router, asking, 'version-unknown', versioning?.elsewhere ?? 404, { why }), alsoMatched: also };
+      return { ...ended(asking, 'version-unknown', versioning?.elsewhere ?? 404, why), alsoMatched: also };
     }
     default:
-      return { ...ended(router, asking, 'not-found', 404, {}), alsoMatched: also };
+      return { ...ended(asking, 'not-found', 404), alsoMatched: also };
   }
 }
 
@@ -49,26 +47,23 @@ function wrongMethod(router: Router, asking: Asking, leaves: readonly Leaf[], al
   const allow = allowOf(router, leaves);
   if (asking.request.method === 'OPTIONS' && facts.options === 'answered') {
     return {
-      ...ended(router, asking, 'routed', null, { facts: ['options'], why: 'the router answers OPTIONS by itself' }),
+      ...ended(asking, 'routed', null, 'the router answers OPTIONS by itself'),
       allow,
       alsoMatched: also,
     };
   }
   if (facts.noMethod === 'unknown')
     return {
-      ...ended(router, asking, 'undecided', null, {
-        facts: ['noMethod'],
-        why: 'only the method fails, and it is unknown whether this router answers 405 or 404',
-      }),
+      ...ended(asking, 'undecided', null, 'only the method fails, and it is unknown whether this router answers 405 or 404'),
       allow,
       alsoMatched: also,
     };
   if (facts.noMethod === '404')
     return {
-      ...ended(router, asking, 'not-found', 404, { facts: ['noMethod'], why: 'the path exists, the method does not' }),
+      ...ended(asking, 'not-found', 404, 'the path exists, the method does not'),
       alsoMatched: also,
     };
-  return { ...ended(router, asking, 'method-not-allowed', 405, { facts: ['noMethod'] }), allow, alsoMatched: also };
+  return { ...ended(asking, 'method-not-allowed', 405), allow, alsoMatched: also };
 }
 
 const METHOD_ORDER = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];

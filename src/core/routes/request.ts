@@ -1,6 +1,7 @@
 /** Requests as the tool speaks of them, and how one is put together from texts. */
 import { BOUNDARY_TEXT } from '../language/charset.ts';
 import { ABSENT, type Axis } from './reach.ts';
+import type { Router } from './router.ts';
 import { pathOf } from './target.ts';
 import type { Versioning } from './version.ts';
 
@@ -13,7 +14,11 @@ export interface Request {
 }
 
 /** A request from one text for each side of a product. */
-export function requestFrom(axes: readonly Axis[], texts: readonly string[], versioning: Versioning | undefined): Request {
+export function requestFrom(
+  axes: readonly Axis[],
+  texts: readonly string[],
+  { versioning, facts }: Pick<Router, 'versioning' | 'facts'>,
+): Request {
   const headers: Record<string, string> = {};
   const query: string[] = [];
   const segments: string[] = [];
@@ -30,7 +35,12 @@ export function requestFrom(axes: readonly Axis[], texts: readonly string[], ver
     else if (axis.kind === 'query') query.push(`${encodeURIComponent(axis.name)}=${encodeURIComponent(text)}`);
     else headers[headerOf(axis, versioning)] = text;
   });
-  return { method, target: pathOf(segments) + (query.length > 0 ? `?${query.join('&')}` : ''), headers };
+  return {
+    method,
+    target:
+      pathOf(segments, facts.decoding === 'values-only' ? 'sent' : 'decoded') + (query.length > 0 ? `?${query.join('&')}` : ''),
+    headers,
+  };
 }
 
 function headerOf(axis: Axis, versioning: Versioning | undefined): string {

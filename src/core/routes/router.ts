@@ -1,7 +1,7 @@
 /** A table made ready for questions: its shapes in a tree, its facts turned into readings. */
 import type { Language } from '../language/language.ts';
 import { compiler, type Reading } from '../paths/compile.ts';
-import { literalSegment, literalText, type Pattern, type Shape } from '../paths/pattern.ts';
+import { literalSegment, literalText, type Pattern, rawPiece, type Shape } from '../paths/pattern.ts';
 import { languageOfType, type ParameterType } from '../paths/types.ts';
 import type { Facts } from './facts.ts';
 import type { Route, RouteTable } from './route.ts';
@@ -48,8 +48,9 @@ export function readingOf(facts: Facts): Reading {
 
 /** With `either`, each shape once with and once without a slash at its end; with `may-add`, only those without. */
 export function shapesUnder(pattern: Pattern, facts: Facts): readonly Shape[] {
-  if (facts.trailingSlash !== 'either' && facts.trailingSlash !== 'may-add') return pattern.shapes;
-  return pattern.shapes.flatMap((shape) => {
+  const shapes = facts.decoding === 'values-only' ? pattern.shapes.map((s) => s.map(rawPiece)) : pattern.shapes;
+  if (facts.trailingSlash !== 'either' && facts.trailingSlash !== 'may-add') return shapes;
+  return shapes.flatMap((shape) => {
     const last = shape[shape.length - 1];
     if (last === undefined || last.kind === 'span' || (shape.length === 1 && literalText(last) === '')) return [shape];
     const slashed = literalText(last) === '';

@@ -111,5 +111,5 @@ function coverFor(router: Router, { leaf, rivals }: Reached, method: string): Le
   if (!result.decided) return { why: result.why };
   return result.value.covered
     ? { by: result.value.by.map((i) => rivals[i] as Rival) }
-    : { free: requestFrom(axes, result.value.texts, router.versioning) };
+    : { free: requestFrom(axes, result.value.texts, router) };
 }

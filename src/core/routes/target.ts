@@ -43,9 +43,10 @@ function decodeSegment(raw: string): string | undefined {
   }
 }
 
-/** The path of decoded segments, with what a path can't hold as it is percent-encoded. */
-export function pathOf(segments: readonly string[]): string {
-  return segments.map((s) => `/${encodeSegment(s)}`).join('');
+/** The path of segments, with what a path can't hold as it is percent-encoded; segments as sent are encoded already. */
+export function pathOf(segments: readonly string[], as: 'decoded' | 'sent' = 'decoded'): string {
+  const path = segments.map((s) => `/${encodeSegment(s)}`).join('');
+  return as === 'sent' ? path.replace(/%25([0-9a-f]{2})/giu, '%$1') : path;
 }
 
 /** Percent-encodes all but the characters of a segment (RFC 3986, `pchar`). */

@@ -1,7 +1,8 @@
+import { answer } from '../../routes/answer.ts';
 import type { Following } from '../../routes/following.ts';
 import { nearest } from '../../routes/nearest.ts';
 import type { Router } from '../../routes/router.ts';
-import { type Expectation, spotOf, witnessOf } from '../context.ts';
+import { type Expectation, spotOf } from '../context.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const unexpectedOutcome: Rule = {
@@ -19,8 +20,8 @@ export const unexpectedOutcome: Rule = {
 };
 
 function report(router: Router, expectation: Expectation): readonly Found[] {
-  const witness = witnessOf(router, expectation.request);
-  const { following } = witness;
+  const following = answer(router, expectation.request);
+  const { request, leaf, status } = following;
   const wrong = differences(expectation, following);
   if (wrong.length === 0) return [];
   const [near] = nearest(router, following);
@@ -36,7 +37,7 @@ function report(router: Router, expectation: Expectation): readonly Found[] {
       },
       at: { place: expectation.place, what: `${expectation.request.method} ${expectation.request.target}` },
       related: following.leaf === undefined ? [] : [{ role: 'takes it', ...spotOf(following.leaf.route) }],
-      witness,
+      witness: { kind: 'request', request, takenBy: leaf?.route.handler ?? null, status },
       restsOn: following.restsOn,
     },
   ];
