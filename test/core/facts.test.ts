@@ -1,13 +1,14 @@
+import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { contextOf, type Service } from '../../src/core/checks/context.ts';
 import { check } from '../../src/core/checks/index.ts';
 import { answer } from '../../src/core/routes/answer.ts';
-import type { RouterSettings } from '../../src/core/routes/facts.ts';
+import { FACTS, type RouterSettings } from '../../src/core/routes/facts.ts';
 import { follow } from '../../src/core/routes/follow.ts';
 import { nearest } from '../../src/core/routes/nearest.ts';
 import { buildRouter } from '../../src/core/routes/router.ts';
 import type { Versioning } from '../../src/core/routes/version.ts';
-import { tableOf } from './tables.ts';
+import { entries, PATHS, settings, tableOf } from './tables.ts';
 
 const AB = ['GET /locks/{id} -> a', 'GET /locks/closed -> b'];
 const SHARED = ['GET /{a:int}/x -> a', 'GET /{b:hex}/x -> b'];
@@ -106,6 +107,30 @@ test.each(RESTS)('%j: %j, %s is %s and rests on %s', (facts, routes, asked, expe
   const [method = '', target = ''] = asked.split(' ');
   const f = answer(buildRouter(tableOf(routes, facts)), { method, target, headers: {} });
   expect([f.leaf?.route.handler ?? f.outcome, f.restsOn.map((r) => r.fact).join()]).toEqual([expected, rests]);
+});
+
+test('the facts that an outcome rests on are those that would change it, each tried on the whole table', () => {
+  const paths = fc.constantFrom(...PATHS, '/LOCKS/7', '/locks//7', '/locks/./7', '/locks/%37', '/closed/7.json/');
+  fc.assert(
+    fc.property(entries, settings, paths, fc.constantFrom('GET', 'HEAD', 'POST', 'OPTIONS'), (list, facts, target, method) => {
+      const under = (more: RouterSettings): string => {
+        const f = follow(buildRouter(tableOf(list, { ...facts, ...more })), { method, target, headers: {} });
+        return JSON.stringify([
+          f.outcome,
+          f.status,
+          f.leaf?.route.handler,
+          [...f.parameters].map(([n, v]) => [n, v.text]),
+          f.allow,
+        ]);
+      };
+      const matter = Object.entries(FACTS).filter(([name, { values }]) =>
+        values.some((value) => value !== 'unknown' && under({ [name]: value }) !== under({})),
+      );
+      const f = answer(buildRouter(tableOf(list, facts)), { method, target, headers: {} });
+      expect(f.restsOn.map((r) => r.fact)).toEqual(matter.map(([name]) => name));
+    }),
+    { numRuns: 300 },
+  );
 });
 
 test('what a route without media types takes may be unknown', () => {

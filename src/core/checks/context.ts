@@ -2,6 +2,7 @@
 import type { Contract } from '../contract/model.ts';
 import { type Pairing, pair } from '../contract/pairing.ts';
 import { invariant } from '../invariant.ts';
+import { once } from '../once.ts';
 import type { Shape } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import type { Place } from '../place.ts';
@@ -79,14 +80,6 @@ function pathsOf({ table, contracts }: Service): readonly { path: string; shape:
 export function routerOf({ table, versioning }: Service): Router {
   invariant(table !== undefined, 'a router needs a table');
   return buildRouter(table, versioning);
-}
-
-export function once<T>(compute: () => T): () => T {
-  let done: { readonly value: T } | undefined;
-  return () => {
-    done ??= { value: compute() };
-    return done.value;
-  };
 }
 
 /** A route as the spot of a finding. */

@@ -2,6 +2,7 @@
  * A request's outcome together with the router facts that it rests on, found by asking again: a fact matters when one of
  * its other values would change the outcome. A fact that nobody knows and that matters leaves the outcome undecided.
  */
+import { once } from '../once.ts';
 import { FACT_NAMES, FACTS, type FactName, type Facts, type RestsOn, restsOn } from './facts.ts';
 import { follow } from './follow.ts';
 import type { Following } from './following.ts';
@@ -9,7 +10,7 @@ import { normalise } from './normalise.ts';
 import type { Request } from './request.ts';
 import type { Route } from './route.ts';
 import { buildRouter, type Router } from './router.ts';
-import { matching, matchingWithoutReturn } from './tree.ts';
+import { type Leaf, matching, matchingWithoutReturn } from './tree.ts';
 
 /** The most combinations of unknown facts that are tried; beyond that the outcome is undecided. */
 const MAX_COMBINATIONS = 64;
@@ -24,37 +25,131 @@ const APPLIED: ReadonlySet<FactName> = new Set(['prefix', 'unmatched', 'duplicat
 const QUESTIONS = FACT_NAMES.filter((name) => !APPLIED.has(name));
 
 /**
- * Follows a request and names the facts that decided. Cost: one `follow` for a request that matches one plain route, some
- * thirty for others; those that change the patterns look at the routes alone that any reading of the path could match.
+ * Follows a request and names the facts that decided. Cost: one more walk down the tree for a request that matches one
+ * plain route, up to some thirty `follow` for others; those that change the patterns look at the routes alone that any
+ * reading of the path could match.
  */
 export function answer(router: Router, request: Request): Following {
-  const unknown = QUESTIONS.filter((name) => router.facts[name] === 'unknown' && name !== 'undeclared');
+  const unknown = unknownOf(router);
   if (unknown.length > 0) return underUnknown(router, request, unknown);
   const first = follow(router, request);
-  if (isPlain(router, request, first)) return first;
+  const seen = lookAt(router, request, first);
+  const questions = QUESTIONS.filter((name) => mayMatter(name, router, seen));
+  const { longestValue } = router.facts;
+  const ended = seen.ended ? restsOn(router.facts, 'unmatched') : [];
+  if (questions.length === 0 && longestValue === Number.POSITIVE_INFINITY)
+    return seen.ended ? { ...first, restsOn: ended } : first;
+  const key = seen.same && !seen.special && !seen.said && !seen.mixed && first.outcome !== 'refused' ? seen.key : undefined;
+  const known = key === undefined ? undefined : knownOf(router).get(key);
+  if (known !== undefined) return { ...first, restsOn: known };
   const mine = outcomeKey(first);
-  const small = smaller(router, request);
-  const facts = QUESTIONS.filter((name) =>
+  const small = once(() => smaller(router, request));
+  const facts = questions.filter((name) =>
     otherValues(router.facts, name).some((value) => outcomeKey(follow(variant(router, small, name, value), request)) !== mine),
   );
-  const ended = endedByGroup(router, request) ? restsOn(router.facts, 'unmatched') : [];
-  return { ...first, restsOn: [...restsOn(router.facts, ...facts), ...longestOf(router, small, request, mine), ...ended] };
+  const rests = [...restsOn(router.facts, ...facts), ...longestOf(router, small, request, mine), ...ended];
+  if (key !== undefined) knownOf(router).set(key, rests);
+  return { ...first, restsOn: rests };
 }
 
-/** One route matches, nothing of the path can be read in another way, and no header takes part. */
-function isPlain(router: Router, request: Request, following: Following): boolean {
-  if (request.method === 'HEAD' || request.method === 'OPTIONS' || SPECIAL.test(request.target)) return false;
-  for (const _ in request.headers) return false;
-  if (request.body !== undefined || router.table.routes.some((r) => r.ends)) return false;
+const KNOWN = new WeakMap<Router, Map<string, readonly RestsOn[]>>();
+
+/** What plain requests rest on, by what they match: their values change nothing. At most one entry for each such set. */
+function knownOf(router: Router): Map<string, readonly RestsOn[]> {
+  const known = KNOWN.get(router) ?? new Map<string, readonly RestsOn[]>();
+  KNOWN.set(router, known);
+  return known;
+}
+
+/** What of a request and its outcome tells which facts can't matter, without asking again. */
+interface Look {
+  readonly request: Request;
+  readonly following: Following;
+  /** The path can be read in more than one way. */
+  readonly special: boolean;
+  /** How many routes some reading matches. */
+  readonly candidates: number;
+  /** The routes that this reading matches are all that any other one would. */
+  readonly same: boolean;
+  /** Headers or a body that conditions could look at. */
+  readonly said: boolean;
+  /** Two parameters share a segment. */
+  readonly mixed: boolean;
+  /** In a tree whose router never comes back, other routes would be looked at. */
+  readonly turned: boolean;
+  /** A group may have ended the search. */
+  readonly ended: boolean;
+  /** The method and what it matches. */
+  readonly key: string;
+}
+
+function lookAt(router: Router, request: Request, following: Following): Look {
   const target = normalise(request.target, router.facts);
-  if (!target.ok) return false;
-  const candidates = matching(loose(router).tree, target.matched);
-  if (candidates.length === 0) return following.outcome === 'not-found';
-  const [only] = candidates;
-  const { leaf } = following;
-  if (candidates.length > 1 || following.outcome !== 'routed' || leaf?.route.index !== only?.route.index) return false;
-  if (leaf === undefined || leaf.shape.some((piece) => piece.parts.length > 1)) return false;
-  return router.facts.precedence !== 'most-specific' || matchingWithoutReturn(router.tree, target.matched).includes(leaf);
+  const path = target.ok ? target.matched : [];
+  const wide = new Set(matching(loose(router).tree, path).map((l) => l.route.index));
+  const strict = matching(router.tree, path);
+  const steered = router.facts.precedence === 'most-specific' || router.facts.deadEnds === 'give-up';
+  const own = new Set(strict.map((l) => l.route.index));
+  return {
+    request,
+    following,
+    special: SPECIAL.test(request.target),
+    candidates: wide.size,
+    same: own.size === wide.size,
+    said: request.body !== undefined || Object.keys(request.headers).length > 0,
+    mixed: following.leaf?.shape.some((piece) => piece.parts.length > 1) ?? false,
+    turned: steered && !sameLeaves(matchingWithoutReturn(router.tree, path), strict),
+    ended: strict.some((l) => l.route.ends),
+    key: `${request.method} ${[...own].join()}`,
+  };
+}
+
+function sameLeaves(a: readonly Leaf[], b: readonly Leaf[]): boolean {
+  return a.length === b.length && a.every((leaf) => b.includes(leaf));
+}
+
+/** Could another value of the fact change this outcome? True where that is not plain. */
+function mayMatter(name: FactName, router: Router, seen: Look): boolean {
+  const { request, following, special, candidates, same } = seen;
+  const { precedence, types } = router.facts;
+  // Elsewhere the order of routes rests on what their patterns match, so every reading counts.
+  const steered = precedence === 'most-specific' && router.facts.deadEnds === 'give-up';
+  const ranked = steered || (candidates > 1 && (precedence === 'most-specific' || precedence === 'exclusive'));
+  const taken = following.outcome === 'routed' && following.leaf !== undefined;
+  switch (name) {
+    case 'precedence':
+      return candidates > 1 || seen.turned;
+    case 'wrongMethod':
+      return candidates > 1;
+    case 'specificity':
+    case 'ties':
+      return steered || (candidates > 1 && precedence === 'most-specific');
+    case 'deadEnds':
+      return seen.turned;
+    case 'types':
+      return !(same && types === 'in-match') || ranked;
+    case 'refusal':
+      return following.outcome === 'refused';
+    case 'letterCase':
+    case 'emptyValue':
+    case 'trailingSlash':
+      return special || !same || ranked;
+    case 'decoding':
+      return special || ranked;
+    case 'doubledSlash':
+    case 'dotSegments':
+    case 'encodedSlash':
+    case 'suffix':
+      return special;
+    case 'split':
+      return seen.mixed;
+    case 'head':
+    case 'options':
+    case 'noMethod':
+      return candidates > 0 && (!taken || request.method === 'HEAD' || request.method === 'OPTIONS');
+    default:
+      return seen.said && candidates > 0;
+  }
 }
 
 const SPECIAL = /[%.]|\/\/|\/$|\/\?/u;
@@ -78,38 +173,38 @@ function loose(router: Router): Router {
   return made;
 }
 
-/** The table with the routes alone that some reading of the path matches; all of them where others could be in the way. */
+/** The routes that some reading of the path matches; all of the table's where others could be in the way. */
 function smaller(router: Router, request: Request): readonly Route[] {
   const { facts, table } = router;
   if (facts.precedence === 'most-specific' && facts.deadEnds === 'give-up') return table.routes;
-  const found = new Set<number>();
+  const found = new Map<number, Route>();
   const read = (under: Facts): void => {
     const target = normalise(request.target, under);
-    if (target.ok) for (const leaf of matching(loose(router).tree, target.matched)) found.add(leaf.route.index);
+    if (target.ok) for (const leaf of matching(loose(router).tree, target.matched)) found.set(leaf.route.index, leaf.route);
   };
   read(facts);
   if (SPECIAL.test(request.target)) {
     for (const name of READS_PATH) for (const value of FACTS[name].values) read({ ...facts, [name]: value });
   }
-  return table.routes.filter((r) => found.has(r.index));
+  return [...found.values()].sort((a, b) => a.index - b.index);
 }
 
 const READS_PATH = ['doubledSlash', 'dotSegments', 'trailingSlash', 'decoding', 'encodedSlash', 'suffix'] as const;
 
 /** The router with another value of one fact. */
-function variant(router: Router, small: readonly Route[], name: FactName, value: string): Router {
+function variant(router: Router, small: () => readonly Route[], name: FactName, value: string): Router {
   const facts = { ...router.facts, [name]: value } as Facts;
-  return READING.has(name) ? rebuilt(router, small, facts) : { ...router, facts };
+  return READING.has(name) ? rebuilt(router, small(), facts) : { ...router, facts };
 }
 
 function rebuilt(router: Router, routes: readonly Route[], facts: Facts): Router {
   return buildRouter({ ...router.table, routes: routes.map((r, index) => ({ ...r, index })), facts }, router.versioning);
 }
 
-function longestOf(router: Router, small: readonly Route[], request: Request, mine: string): readonly RestsOn[] {
+function longestOf(router: Router, small: () => readonly Route[], request: Request, mine: string): readonly RestsOn[] {
   const { longestValue } = router.facts;
   if (longestValue === Number.POSITIVE_INFINITY) return [];
-  const free = rebuilt(router, small, { ...router.facts, longestValue: Number.POSITIVE_INFINITY });
+  const free = rebuilt(router, small(), { ...router.facts, longestValue: Number.POSITIVE_INFINITY });
   if (outcomeKey(follow(free, request)) === mine) return [];
   return [{ fact: 'longestValue', value: String(longestValue), assumed: false }];
 }
@@ -118,18 +213,19 @@ function otherValues(facts: Facts, name: FactName): readonly string[] {
   return FACTS[name].values.filter((value) => value !== facts[name] && value !== 'unknown');
 }
 
-/** A group that fits the path and has no route for it: then it may have ended the search. */
-function endedByGroup(router: Router, request: Request): boolean {
-  if (!router.table.routes.some((r) => r.ends)) return false;
-  const target = normalise(request.target, router.facts);
-  return target.ok && matching(router.tree, target.matched).some((leaf) => leaf.route.ends);
-}
-
 /** What two outcomes have to share to be the same: who takes it, with what, or what is answered. */
 function outcomeKey(f: Following): string {
   const taker = f.leaf === undefined ? '' : `${f.leaf.route.place.file}#${f.leaf.route.place.pointer} ${f.leaf.route.path}`;
   const values = [...f.parameters].map(([name, { text }]) => `${name}=${text}`).join('&');
   return [f.outcome, f.status, taker, f.leaf?.route.methods.join(), values, f.allow?.join(), f.responseType?.type].join('|');
+}
+
+const UNKNOWN = new WeakMap<Facts, readonly FactName[]>();
+
+function unknownOf({ facts }: Router): readonly FactName[] {
+  const known = UNKNOWN.get(facts) ?? QUESTIONS.filter((name) => facts[name] === 'unknown' && name !== 'undeclared');
+  UNKNOWN.set(facts, known);
+  return known;
 }
 
 /** Follows the request under every value that the unknown facts may have. */

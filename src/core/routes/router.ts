@@ -1,6 +1,6 @@
 /** A table made ready for questions: its shapes in a tree, its facts turned into readings. */
 import type { Language } from '../language/language.ts';
-import { compiler, type Reading } from '../paths/compile.ts';
+import { type Compiler, compiler, type Reading } from '../paths/compile.ts';
 import { literalSegment, literalText, type Pattern, rawPiece, type Shape } from '../paths/pattern.ts';
 import { languageOfType, type ParameterType } from '../paths/types.ts';
 import type { Facts } from './facts.ts';
@@ -24,7 +24,7 @@ export interface Router {
 export function buildRouter(table: RouteTable, versioning?: Versioning): Router {
   const { facts } = table;
   const eitherCase = facts.letterCase === 'either';
-  const tree = emptyTree(compiler(readingOf(facts)), eitherCase, facts.types !== 'after-match');
+  const tree = emptyTree(compilerFor(facts), eitherCase, facts.types !== 'after-match');
   const leaves: Leaf[][] = table.routes.map((route) => shapesUnder(route.pattern, facts).map((shape) => ({ route, shape })));
   for (const leaf of leaves.flat()) insert(tree, leaf);
   return {
@@ -32,9 +32,21 @@ export function buildRouter(table: RouteTable, versioning?: Versioning): Router 
     facts,
     tree,
     versioning,
-    typeLanguage: languageOfType,
+    // Plain text may be empty where the router lets it; a handler that wants text has no reason to refuse it.
+    typeLanguage: (type) => (type.name === 'text' ? tree.compiler.value(type) : languageOfType(type)),
     leavesOf: (route) => leaves[route.index] as readonly Leaf[],
   };
+}
+
+/** One for each reading, because many routers of one run share their patterns. */
+const COMPILERS = new Map<string, Compiler>();
+
+function compilerFor(facts: Facts): Compiler {
+  const reading = readingOf(facts);
+  const key = Object.values(reading).join();
+  const known = COMPILERS.get(key) ?? compiler(reading);
+  COMPILERS.set(key, known);
+  return known;
 }
 
 export function readingOf(facts: Facts): Reading {

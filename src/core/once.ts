@@ -1,0 +1,8 @@
+/** Computes when it is first asked, and once. */
+export function once<T>(compute: () => T): () => T {
+  let done: { readonly value: T } | undefined;
+  return () => {
+    done ??= { value: compute() };
+    return done.value;
+  };
+}
