@@ -1,4 +1,5 @@
 /** From flags, settings or what a folder holds to services that can be asked. */
+import { dirname, join } from 'node:path';
 
 import type { Expectation, Service } from '../core/checks/context.ts';
 import type { Level } from '../core/checks/finding.ts';
@@ -6,6 +7,7 @@ import type { Levels } from '../core/checks/index.ts';
 import { tableFromContracts } from '../core/contract/as-table.ts';
 import type { Contract } from '../core/contract/model.ts';
 import { readContract } from '../core/contract/read.ts';
+import type { LoadFile } from '../core/contract/reader.ts';
 import type { Versioning } from '../core/routes/version.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
 import { type Settings, settings as settingsFormat } from './formats/settings.ts';
@@ -161,9 +163,22 @@ function loadService(files: ServiceFiles, sources: Sources): LoadedService {
 }
 
 function loadDocument(file: string, sources: Sources): Contract {
-  const result = readContract(sources.load(file).value, file);
+  const result = readContract(sources.load(file).value, file, besideOf(sources));
   if (!result.ok) throw new InputFailure([{ file, line: 1, column: 1, message: result.message }]);
   return result.contract;
+}
+
+/** Other files that a document refers to, named relative to it. What can't be read is told in words. */
+function besideOf(sources: Sources): LoadFile {
+  return (reference, from) => {
+    const file = join(dirname(from), reference.replace(/^file:(?:\/\/)?/u, ''));
+    try {
+      return { file, value: sources.load(file).value };
+    } catch (error) {
+      if (error instanceof InputFailure) return error.problems[0]?.message ?? 'it cannot be read';
+      throw error;
+    }
+  };
 }
 
 function uncheckedOf(table: boolean, document: boolean): readonly string[] {

@@ -72,7 +72,7 @@ export function contextOf(service: Service): Context {
 
 function pathsOf({ table, contracts }: Service): readonly { path: string; shape: Shape }[] {
   const served = (table?.routes ?? []).flatMap((r) => (r.ends ? [] : r.pattern.shapes.map((shape) => ({ path: r.path, shape }))));
-  const templates = new Set(contracts.flatMap((c) => c.operations.map((o) => (c.bases[0] ?? '') + o.path)));
+  const templates = new Set(contracts.flatMap((c) => c.operations.map((o) => ((o.bases ?? c.bases)[0] ?? '') + o.path)));
   return [...served, ...[...templates].flatMap((path) => parseTemplate(path).shapes.map((shape) => ({ path, shape })))];
 }
 

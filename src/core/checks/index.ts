@@ -2,6 +2,8 @@
 
 import { type Context, contextOf, type Service } from './context.ts';
 import { malformedDocument } from './document/malformed.ts';
+import { misspelt } from './document/misspelt.ts';
+import { reference } from './document/reference.ts';
 import type { Finding, Level, Rule } from './finding.ts';
 import { LEVELS } from './finding.ts';
 import { basePath } from './methods/base-path.ts';
@@ -35,7 +37,9 @@ export const RULES = [
   unserved,
   undocumented,
   // document: what of it can't be read
+  reference,
   malformedDocument,
+  misspelt,
 ] as const satisfies readonly Rule[];
 
 export const RULE_IDS: readonly string[] = RULES.map((r) => r.id);

@@ -7,7 +7,7 @@ import type { Contract } from './model.ts';
 /** The routes that documents promise, each below its first base path. */
 export function tableFromContracts(contracts: readonly Contract[], service: string): RouteTable {
   const all = contracts.flatMap((contract) =>
-    contract.operations.map((operation) => ({ operation, base: contract.bases[0] ?? '' })),
+    contract.operations.map((operation) => ({ operation, base: (operation.bases ?? contract.bases)[0] ?? '' })),
   );
   const routes = all.map(({ operation, base }, index): Route => {
     const path = base + operation.path;

@@ -1,14 +1,80 @@
 /** What a service promises, whatever edition of OpenAPI it is written in. */
 import type { Place } from '../place.ts';
+import type { Schema } from '../schema/node.ts';
 
-export const METHODS = ['get', 'put', 'post', 'delete', 'options', 'head', 'patch', 'trace'] as const;
+/** `body` and `formData` of OpenAPI 2.0 become a request body. */
+export const PARAMETER_PLACES = ['path', 'query', 'header', 'cookie', 'querystring'] as const;
+export type ParameterIn = (typeof PARAMETER_PLACES)[number];
+
+/** How a list or an object is written into one text (OpenAPI 3.1, 4.8.12; `tabs` is OpenAPI 2.0's `tsv`). */
+export type ParameterStyle =
+  | 'simple'
+  | 'label'
+  | 'matrix'
+  | 'form'
+  | 'spaceDelimited'
+  | 'pipeDelimited'
+  | 'deepObject'
+  | 'cookie'
+  | 'tabs';
 
 export interface Parameter {
   readonly name: string;
-  readonly in: 'path' | 'query' | 'header' | 'cookie';
+  readonly in: ParameterIn;
   readonly required: boolean;
+  /** Undefined where a path parameter does not say so, though it has to. */
+  readonly saysRequired: boolean;
+  readonly deprecated: boolean;
+  readonly style: ParameterStyle;
+  readonly explode: boolean;
+  readonly schema: Schema | undefined;
+  /** The media type that the value is written in, in place of a style. */
+  readonly content: Media | undefined;
+  readonly examples: readonly unknown[];
   readonly place: Place;
 }
+
+/** One media type of a body. */
+export interface Media {
+  /** As written, a range such as `image/*` too. */
+  readonly type: string;
+  readonly schema: Schema | undefined;
+  readonly examples: readonly unknown[];
+  readonly place: Place;
+}
+
+export interface Body {
+  readonly required: boolean;
+  /** In declared order. */
+  readonly content: readonly Media[];
+  readonly place: Place;
+}
+
+export interface Header {
+  readonly name: string;
+  readonly required: boolean;
+  readonly deprecated: boolean;
+  readonly schema: Schema | undefined;
+  readonly place: Place;
+}
+
+export interface Link {
+  readonly name: string;
+  readonly operationId: string | undefined;
+  readonly parameters: Readonly<Record<string, unknown>>;
+}
+
+export interface Response {
+  /** `200`, `2XX` or `default`. */
+  readonly status: string;
+  readonly headers: readonly Header[];
+  readonly content: readonly Media[];
+  readonly links: readonly Link[];
+  readonly place: Place;
+}
+
+/** All schemes of one alternative are needed together, each with its scopes. */
+export type SecurityNeed = Readonly<Record<string, readonly string[]>>;
 
 export interface Operation {
   /** Upper case. */
@@ -16,25 +82,40 @@ export interface Operation {
   /** The path template as written, without the base path. */
   readonly path: string;
   readonly id: string | undefined;
+  readonly summary: string | undefined;
+  readonly tags: readonly string[];
+  /** Those of the path among them, an operation's own in their place. */
   readonly parameters: readonly Parameter[];
+  readonly body: Body | undefined;
+  readonly responses: readonly Response[];
+  /** Alternatives; an empty one means that nothing is needed, no alternative at all that nothing is said. */
+  readonly security: readonly SecurityNeed[];
   readonly deprecated: boolean;
+  readonly sunset: string | undefined;
+  /** The paths of the operation's servers, where it has its own. */
+  readonly bases: readonly string[] | undefined;
   readonly place: Place;
 }
 
 /** A part of the document that can't be used; the rest is. */
 export interface DocumentFlaw {
+  readonly kind: 'malformed' | 'reference' | 'remote' | 'misspelt';
   readonly message: string;
   readonly place: Place;
 }
 
 export interface Contract {
-  /** `2.0`, `3.0`, `3.1`, `3.2`. */
-  readonly edition: string;
   readonly title: string;
+  /** `info.version`. */
   readonly version: string | undefined;
   /** The paths of the servers, without a slash at the end; `''` alone where none is named. */
   readonly bases: readonly string[];
   readonly operations: readonly Operation[];
+  /** What a service calls its clients back with; nobody sends these to it. */
+  readonly webhooks: readonly Operation[];
+  /** The schemas of `components`, by name. */
+  readonly schemas: ReadonlyMap<string, Schema>;
+  /** What was found wrong so far; reading is lazy, so that more may be found when schemas are looked at. */
   readonly flaws: readonly DocumentFlaw[];
   readonly place: Place;
 }

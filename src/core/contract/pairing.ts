@@ -79,7 +79,7 @@ function takes(route: Route, method: string): boolean {
 }
 
 function pathsOf(contract: Contract, operation: Operation, plain: Compiler): { keys: readonly Key[]; path: string } {
-  const paths = contract.bases.map((base) => base + operation.path);
+  const paths = (operation.bases ?? contract.bases).map((base) => base + operation.path);
   return { keys: paths.map((p) => keysOf(parseTemplate(p).shapes[0] as Shape, plain)), path: paths[0] as string };
 }
 

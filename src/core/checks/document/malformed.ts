@@ -1,4 +1,5 @@
 import type { Rule } from '../finding.ts';
+import { flawsOf } from './flaws.ts';
 
 export const malformedDocument: Rule = {
   id: 'document/malformed',
@@ -11,13 +12,5 @@ export const malformedDocument: Rule = {
     example: 'paths:\n  /basins:\n    parameters: { name: basinId }       # a list was expected',
     mend: 'Correct the part that is named.',
   },
-  check: (context) =>
-    context.service.contracts.flatMap((contract) =>
-      contract.flaws.map(({ message, place }) => ({
-        message: 'part',
-        advice: 'correct',
-        data: { problem: message },
-        at: { place, what: contract.title },
-      })),
-    ),
+  check: (context) => flawsOf(context, ['malformed'], 'correct'),
 };

@@ -1,0 +1,16 @@
+import type { Rule } from '../finding.ts';
+import { flawsOf } from './flaws.ts';
+
+export const misspelt: Rule = {
+  id: 'document/misspelt',
+  level: 'note',
+  messages: { part: '{problem}' },
+  advice: { correct: 'Correct the key, or give it the prefix x- if it is meant to be your own.' },
+  meta: {
+    what: 'A key that means nothing where it stands and is nearly one that does.',
+    why: 'Unknown keys are passed over in silence, so what was meant does not happen.',
+    example: 'schema: { type: object, requred: [lockId] }',
+    mend: 'Correct its spelling.',
+  },
+  check: (context) => flawsOf(context, ['misspelt'], 'correct'),
+};

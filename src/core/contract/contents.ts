@@ -1,0 +1,112 @@
+/** Bodies, responses and their headers, by media type. */
+import { isMapping, type Mapping } from '../json.ts';
+import type { Body, Header, Link, Media, Response } from './model.ts';
+import { type At, child, flaw, listAt, membersAt, placeOf, type Reader, resolved } from './reader.ts';
+import { schemaAt } from './schemas.ts';
+
+/** A request body of 3.x. */
+export function bodyAt(reader: Reader, at: At): Body | undefined {
+  if (at.value === undefined || at.value === null) return undefined;
+  const body = resolved(reader, at, 'a request body');
+  if (body === undefined) return undefined;
+  return { required: body.value.required === true, content: contentAt(reader, child(body, 'content')), place: placeOf(body) };
+}
+
+/** The media types of a content mapping, in declared order. */
+export function contentAt(reader: Reader, at: At): readonly Media[] {
+  return membersAt(reader, at, 'a mapping of media types').flatMap(([type, item]): Media[] => {
+    const media = item.value === null ? { ...item, value: {} } : resolved(reader, item, 'a media type');
+    if (media === undefined) return [];
+    if (!/^[^/\s]+\/[^/\s]+/u.test(type)) flaw(reader, item, `expected a media type such as application/json, found "${type}"`);
+    // 3.2 describes one item of a stream; each of them is what a client reads.
+    const schema = schemaAt(reader, child(media, 'schema')) ?? schemaAt(reader, child(media, 'itemSchema'));
+    return [{ type, schema, examples: examplesOf(media.value as Mapping), place: placeOf(item) }];
+  });
+}
+
+/** `example`, and the values of `examples`. */
+export function examplesOf(value: Mapping): readonly unknown[] {
+  const named = isMapping(value.examples) ? Object.values(value.examples) : [];
+  return [
+    ...('example' in value ? [value.example] : []),
+    ...named.flatMap((e) => (isMapping(e) && 'value' in e ? [e.value] : [])),
+  ];
+}
+
+const STATUS = /^(?:[1-5]\d\d|[1-5]XX|default)$/u;
+
+/** What an operation answers, by status. `produces` are the media types of 2.0, where the response has a schema. */
+export function responsesAt(reader: Reader, at: At, produces: readonly string[]): readonly Response[] {
+  return membersAt(reader, at, 'a mapping of responses').flatMap(([key, item]): Response[] => {
+    const status = key.toUpperCase() === 'DEFAULT' ? 'default' : key.toUpperCase();
+    if (!STATUS.test(status)) return flaw(reader, item, `expected a status such as 200, 2XX or default, found "${key}"`) ?? [];
+    const response = resolved(reader, item, 'a response');
+    if (response === undefined) return [];
+    return [
+      {
+        status,
+        headers: headersAt(reader, child(response, 'headers')),
+        content:
+          reader.dialect === '2.0' ? oldContent(reader, response, produces) : contentAt(reader, child(response, 'content')),
+        links: linksAt(reader, child(response, 'links')),
+        place: placeOf(item),
+      },
+    ];
+  });
+}
+
+function oldContent(reader: Reader, response: At<Mapping>, produces: readonly string[]): readonly Media[] {
+  const schema = schemaAt(reader, child(response, 'schema'));
+  if (schema === undefined) return [];
+  const examples = isMapping(response.value.examples) ? response.value.examples : {};
+  const types = produces.length > 0 ? produces : ['*/*'];
+  return types.map((type) => ({
+    type,
+    schema,
+    examples: type in examples ? [examples[type]] : [],
+    place: placeOf(child(response, 'schema')),
+  }));
+}
+
+/** Response headers; Content-Type says nothing there (3.1, Response Object). */
+function headersAt(reader: Reader, at: At): readonly Header[] {
+  return membersAt(reader, at, 'a mapping of headers').flatMap(([name, item]): Header[] => {
+    const header = resolved(reader, item, 'a header');
+    if (header === undefined || name.toLowerCase() === 'content-type') return [];
+    const own = reader.dialect === '2.0' ? schemaAt(reader, header) : schemaAt(reader, child(header, 'schema'));
+    const [media] = own === undefined ? contentAt(reader, child(header, 'content')) : [];
+    return [
+      {
+        name,
+        required: header.value.required === true,
+        deprecated: header.value.deprecated === true,
+        schema: own ?? media?.schema,
+        place: placeOf(item),
+      },
+    ];
+  });
+}
+
+function linksAt(reader: Reader, at: At): readonly Link[] {
+  return membersAt(reader, at, 'a mapping of links').flatMap(([name, item]): Link[] => {
+    const link = resolved(reader, item, 'a link');
+    if (link === undefined) return [];
+    const { operationId, parameters } = link.value;
+    return [
+      {
+        name,
+        operationId: typeof operationId === 'string' ? operationId : undefined,
+        parameters: isMapping(parameters) ? parameters : {},
+      },
+    ];
+  });
+}
+
+/** The texts of a list. */
+export function textsAt(reader: Reader, at: At, what: string): readonly string[] {
+  return listAt(reader, at, what).flatMap((item) => {
+    if (typeof item.value === 'string') return [item.value];
+    flaw(reader, item, `expected text, found something else`);
+    return [];
+  });
+}

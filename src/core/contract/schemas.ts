@@ -1,0 +1,218 @@
+/** From the schemas of all editions to one set of keywords. A schema is read when it is asked for, and once. */
+import { isMapping, kindOf, type Mapping } from '../json.ts';
+import { once } from '../once.ts';
+import { JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, type Schema } from '../schema/node.ts';
+import { suggest } from '../suggest.ts';
+import { noteMisspelt } from './misspelt.ts';
+import { type At, child, flaw, follow, listAt, membersAt, placeOf, type Reader } from './reader.ts';
+
+/** The schema at a place; undefined where nothing stands. The same place gives the same node, cycles included. */
+export function schemaAt(reader: Reader, at: At): Schema | undefined {
+  if (at.value === undefined) return undefined;
+  const key = `${at.file}#${at.pointer}`;
+  const known = reader.nodes.get(key);
+  if (known !== undefined) return known;
+  const made: Schema = { place: placeOf(at), raw: at.value, keywords: once(() => keywordsAt(reader, at)) };
+  reader.nodes.set(key, made);
+  return made;
+}
+
+function keywordsAt(reader: Reader, at: At): Keywords | boolean {
+  const { value } = at;
+  if (typeof value === 'boolean') return value;
+  if (!isMapping(value)) {
+    flaw(reader, at, `expected a schema, found ${kindOf(value)}`);
+    return true;
+  }
+  const reference = value.$ref ?? (reader.dialect === '3.1' ? value.$dynamicRef : undefined);
+  if (typeof reference === 'string') {
+    const found = follow(reader, reference, at);
+    const ref = found === undefined ? undefined : schemaAt(reader, found);
+    // Beside $ref nothing counts before 3.1 (3.0.3, Reference Object).
+    if (reader.dialect !== '3.1') return ref === undefined ? true : { ...NO_KEYWORDS, ref };
+    return { ...plainKeywords(reader, at as At<Mapping>), ...(ref === undefined ? {} : { ref }) };
+  }
+  return plainKeywords(reader, at as At<Mapping>);
+}
+
+function plainKeywords(reader: Reader, at: At<Mapping>): Keywords {
+  noteMisspelt(reader, at);
+  const { value } = at;
+  const sub = (key: string): Schema | undefined => schemaAt(reader, child(at, key));
+  return defined({
+    ...NO_KEYWORDS,
+    types: typesOf(reader, at),
+    enum: 'const' in value && reader.dialect === '3.1' ? [value.const] : Array.isArray(value.enum) ? value.enum : undefined,
+    ...numbersOf(reader, at),
+    pattern: textAt(reader, at, 'pattern'),
+    format: textAt(reader, at, 'format'),
+    properties: schemasAt(reader, child(at, 'properties'), 'a mapping of properties'),
+    required: requiredOf(reader, at),
+    additional: sub('additionalProperties'),
+    patternProperties: schemasAt(reader, child(at, 'patternProperties'), 'a mapping of patterns'),
+    propertyNames: sub('propertyNames'),
+    ...dependentOf(reader, at),
+    ...itemsOf(reader, at),
+    contains: sub('contains'),
+    uniqueItems: value.uniqueItems === true,
+    unevaluatedProperties: sub('unevaluatedProperties'),
+    unevaluatedItems: sub('unevaluatedItems'),
+    allOf: schemaList(reader, child(at, 'allOf')) ?? [],
+    anyOf: schemaList(reader, child(at, 'anyOf')),
+    oneOf: schemaList(reader, child(at, 'oneOf')),
+    not: sub('not'),
+    if: sub('if'),
+    // biome-ignore lint/suspicious/noThenProperty: the keyword of JSON Schema
+    then: sub('then'),
+    else: sub('else'),
+    readOnly: value.readOnly === true,
+    writeOnly: value.writeOnly === true,
+    default: 'default' in value ? { value: value.default } : undefined,
+    examples: [...('example' in value ? [value.example] : []), ...(Array.isArray(value.examples) ? value.examples : [])],
+    discriminator: discriminatorOf(value),
+  });
+}
+
+/** The same without the members that are undefined. */
+function defined(keywords: { [K in keyof Keywords]: Keywords[K] | undefined }): Keywords {
+  for (const key of Object.keys(keywords) as (keyof Keywords)[]) if (keywords[key] === undefined) delete keywords[key];
+  return keywords as Keywords;
+}
+
+const KINDS: readonly unknown[] = [...JSON_TYPES, 'integer'];
+
+function typesOf(reader: Reader, at: At<Mapping>): Keywords['types'] | undefined {
+  const { type, nullable } = at.value;
+  if (type === undefined) return undefined;
+  // A file of 2.0 is any text.
+  if (type === 'file') return ['string'];
+  const list = Array.isArray(type) ? type : [type];
+  const known = list.filter((t): t is JsonType | 'integer' => KINDS.includes(t));
+  for (const t of list) {
+    if (KINDS.includes(t)) continue;
+    const near = typeof t === 'string' ? suggest(t, KINDS as string[]) : undefined;
+    flaw(
+      reader,
+      child(at, 'type'),
+      `expected a type, found ${kindOf(t)}; ${near === undefined ? `known are ${KINDS.join(', ')}` : `did you mean ${near}?`}`,
+    );
+  }
+  if (known.length === 0) return undefined;
+  return nullable === true && reader.dialect === '3.0' && !known.includes('null') ? [...known, 'null'] : known;
+}
+
+const COUNTS = [
+  'minLength',
+  'maxLength',
+  'minItems',
+  'maxItems',
+  'minProperties',
+  'maxProperties',
+  'minContains',
+  'maxContains',
+] as const;
+const BOUNDS = ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf'] as const;
+
+type Numbers = { -readonly [K in (typeof COUNTS)[number] | (typeof BOUNDS)[number]]?: number };
+
+function numbersOf(reader: Reader, at: At<Mapping>): Numbers {
+  const out: Numbers = {};
+  for (const key of COUNTS) {
+    const n = at.value[key];
+    if (n === undefined) continue;
+    if (typeof n === 'number' && Number.isInteger(n) && n >= 0) out[key] = n;
+    else flaw(reader, child(at, key), `expected a whole number of 0 or more for ${key}, found ${kindOf(n)}`);
+  }
+  for (const key of BOUNDS) {
+    const n = at.value[key];
+    if (n === undefined || typeof n === 'boolean') continue;
+    if (typeof n === 'number' && (key !== 'multipleOf' || n > 0)) out[key] = n;
+    else flaw(reader, child(at, key), `expected a number for ${key}, found ${kindOf(n)}`);
+  }
+  // Before 3.1 these say of the bound beside them whether it is left out.
+  if (at.value.exclusiveMinimum === true && out.minimum !== undefined) {
+    out.exclusiveMinimum = out.minimum;
+    delete out.minimum;
+  }
+  if (at.value.exclusiveMaximum === true && out.maximum !== undefined) {
+    out.exclusiveMaximum = out.maximum;
+    delete out.maximum;
+  }
+  return out;
+}
+
+function textAt(reader: Reader, at: At<Mapping>, key: string): string | undefined {
+  const value = at.value[key];
+  if (value === undefined || typeof value === 'string') return value;
+  return flaw(reader, child(at, key), `expected text for ${key}, found ${kindOf(value)}`);
+}
+
+function requiredOf(reader: Reader, at: At<Mapping>): readonly string[] {
+  const { required } = at.value;
+  if (required === undefined) return [];
+  // A flag on a property, as parameters have it, is a common slip.
+  if (typeof required === 'boolean') {
+    flaw(
+      reader,
+      child(at, 'required'),
+      'expected a list of property names, found true or false; name the property in required of the object that holds it',
+    );
+    return [];
+  }
+  return listAt(reader, child(at, 'required'), 'a list of property names').flatMap((item) => {
+    if (typeof item.value === 'string') return [item.value];
+    flaw(reader, item, `expected the name of a property, found ${kindOf(item.value)}`);
+    return [];
+  });
+}
+
+function schemasAt(reader: Reader, at: At, what: string): ReadonlyMap<string, Schema> {
+  if (at.value === undefined) return NO_KEYWORDS.properties;
+  if (!isMapping(at.value)) {
+    flaw(reader, at, `expected ${what}, found ${kindOf(at.value)}`);
+    return NO_KEYWORDS.properties;
+  }
+  return new Map(
+    Object.keys(at.value).flatMap((key) => {
+      const schema = schemaAt(reader, child(at, key));
+      return schema === undefined ? [] : [[key, schema] as const];
+    }),
+  );
+}
+
+function schemaList(reader: Reader, at: At): readonly Schema[] | undefined {
+  if (at.value === undefined) return undefined;
+  return listAt(reader, at, 'a list of schemas').flatMap((item) => schemaAt(reader, item) ?? []);
+}
+
+function dependentOf(reader: Reader, at: At<Mapping>): Partial<Keywords> {
+  const names = new Map<string, readonly string[]>();
+  for (const [name, item] of membersAt(reader, child(at, 'dependentRequired'), 'a mapping of property names')) {
+    names.set(
+      name,
+      listAt(reader, item, 'a list of property names').flatMap((i) => (typeof i.value === 'string' ? [i.value] : [])),
+    );
+  }
+  const schemas = schemasAt(reader, child(at, 'dependentSchemas'), 'a mapping of schemas');
+  return { ...(names.size > 0 ? { dependentRequired: names } : {}), ...(schemas.size > 0 ? { dependentSchemas: schemas } : {}) };
+}
+
+function itemsOf(reader: Reader, at: At<Mapping>): Partial<Keywords> {
+  const { items, prefixItems } = at.value;
+  if (Array.isArray(items)) {
+    // A list of items was a tuple before 2020-12.
+    const list = schemaList(reader, child(at, 'items')) ?? [];
+    const rest = schemaAt(reader, child(at, 'additionalItems'));
+    return { prefixItems: list, ...(rest === undefined ? {} : { items: rest }) };
+  }
+  const rest = schemaAt(reader, child(at, 'items'));
+  const list = prefixItems === undefined ? [] : (schemaList(reader, child(at, 'prefixItems')) ?? []);
+  return { ...(rest === undefined ? {} : { items: rest }), ...(list.length > 0 ? { prefixItems: list } : {}) };
+}
+
+function discriminatorOf(value: Mapping): Keywords['discriminator'] | undefined {
+  const d = value.discriminator;
+  if (typeof d === 'string') return { property: d, names: [] };
+  if (!isMapping(d) || typeof d.propertyName !== 'string') return undefined;
+  return { property: d.propertyName, names: isMapping(d.mapping) ? Object.keys(d.mapping) : [] };
+}

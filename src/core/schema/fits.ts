@@ -1,0 +1,278 @@
+/** Does a value fit a schema (JSON Schema 2020-12 Validation)? With the place in the value, and what was expected there. */
+
+import { isMapping, kindOf, type Mapping, sameJson } from '../json.ts';
+import { below } from '../place.ts';
+import { suggest } from '../suggest.ts';
+import type { Keywords, Schema } from './node.ts';
+import { matchesPattern } from './patterns.ts';
+import { scalarMisfits } from './scalars.ts';
+
+/** Who sends the value: `readOnly` properties are no part of a request, `writeOnly` ones none of a response. */
+export type Side = 'request' | 'response' | 'either';
+
+export interface Misfit {
+  /** Into the value (RFC 6901). */
+  readonly pointer: string;
+  readonly keyword: string;
+  /** `expected a whole number, found "seven"`. */
+  readonly message: string;
+}
+
+/** How deep a value is followed; deeper ones are taken to fit. */
+const MAX_DEPTH = 300;
+
+/** What of a value was looked at, for `unevaluatedProperties` and `unevaluatedItems`. */
+interface Seen {
+  readonly names: Set<string>;
+  readonly items: Set<number>;
+}
+
+interface Judge {
+  readonly side: Side;
+  readonly misfits: Misfit[];
+  readonly depth: number;
+}
+
+/** Everything that keeps the value out of the schema; nothing when it fits. Cost: size of the value times the schemas on it. */
+export function misfits(schema: Schema, value: unknown, side: Side = 'either'): readonly Misfit[] {
+  const judge: Judge = { side, misfits: [], depth: 0 };
+  look(judge, schema, value, '');
+  return judge.misfits;
+}
+
+export function fits(schema: Schema, value: unknown, side: Side = 'either'): boolean {
+  return misfits(schema, value, side).length === 0;
+}
+
+function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen {
+  const seen: Seen = { names: new Set(), items: new Set() };
+  const k = schema.keywords();
+  if (k === true || judge.depth > MAX_DEPTH) return seen;
+  if (k === false) {
+    miss(judge, at, 'false', 'nothing may stand here');
+    return seen;
+  }
+  const inner: Judge = { ...judge, depth: judge.depth + 1 };
+  if (k.types !== undefined && !k.types.some((t) => isType(value, t))) {
+    miss(judge, at, 'type', `expected ${k.types.map(typeName).join(' or ')}, found ${kindOf(value)}`);
+  }
+  if (k.enum !== undefined && !k.enum.some((e) => sameJson(e, value))) {
+    const near =
+      typeof value === 'string'
+        ? suggest(
+            value,
+            k.enum.filter((e) => typeof e === 'string'),
+          )
+        : undefined;
+    const hint = near === undefined ? '' : `; did you mean ${JSON.stringify(near)}?`;
+    miss(judge, at, 'enum', `expected ${listed(k.enum)}, found ${kindOf(value)}${hint}`);
+  }
+  for (const [keyword, message] of scalarMisfits(k, value)) miss(judge, at, keyword, message);
+  combined(inner, k, value, at, seen);
+  if (Array.isArray(value)) listFits(inner, k, value, at, seen);
+  if (isMapping(value)) objectFits(inner, k, value, at, seen);
+  return seen;
+}
+
+function miss(judge: Judge, pointer: string, keyword: string, message: string): void {
+  judge.misfits.push({ pointer, keyword, message });
+}
+
+function isType(value: unknown, type: string): boolean {
+  switch (type) {
+    case 'null':
+      return value === null;
+    case 'integer':
+      return typeof value === 'number' && Number.isInteger(value);
+    case 'array':
+      return Array.isArray(value);
+    case 'object':
+      return isMapping(value);
+    default:
+      return typeof value === type;
+  }
+}
+
+const TYPE_NAMES: Readonly<Record<string, string>> = {
+  integer: 'a whole number',
+  number: 'a number',
+  string: 'text',
+  boolean: 'true or false',
+  array: 'a list',
+  object: 'an object',
+  null: 'null',
+};
+
+function typeName(type: string): string {
+  return TYPE_NAMES[type] ?? type;
+}
+
+function listed(values: readonly unknown[]): string {
+  const shown = values.slice(0, 8).map((v) => JSON.stringify(v));
+  return values.length > 8 ? `${shown.join(', ')} or one of ${values.length - 8} more` : shown.join(' or ');
+}
+
+/** Other schemas that are said of the same value. */
+function combined(judge: Judge, k: Keywords, value: unknown, at: string, seen: Seen): void {
+  if (k.ref !== undefined) add(seen, look(judge, k.ref, value, at));
+  for (const all of k.allOf) add(seen, look(judge, all, value, at));
+  if (k.anyOf !== undefined) some(judge, k.anyOf, value, at, seen, 'anyOf');
+  if (k.oneOf !== undefined) some(judge, k.oneOf, value, at, seen, 'oneOf');
+  if (k.not !== undefined && attempt(judge, k.not, value).ok)
+    miss(judge, at, 'not', `expected anything but what is forbidden here, found ${kindOf(value)}`);
+  if (k.if !== undefined) {
+    const test = attempt(judge, k.if, value);
+    if (test.ok) add(seen, test.seen);
+    const branch = test.ok ? k.then : k.else;
+    if (branch !== undefined) add(seen, look(judge, branch, value, at));
+  }
+}
+
+function some(
+  judge: Judge,
+  members: readonly Schema[],
+  value: unknown,
+  at: string,
+  seen: Seen,
+  keyword: 'anyOf' | 'oneOf',
+): void {
+  const tries = members.map((m) => attempt(judge, m, value));
+  const fitting = tries.filter((t) => t.ok);
+  for (const t of fitting) add(seen, t.seen);
+  if (fitting.length === 1 || (fitting.length > 1 && keyword === 'anyOf')) return;
+  if (fitting.length > 1) {
+    miss(judge, at, keyword, `expected exactly one of ${members.length} forms, and ${fitting.length} fit`);
+    return;
+  }
+  // The member that the value came nearest to says most.
+  const [best] = [...tries].sort((a, b) => weight(a.misfits) - weight(b.misfits));
+  if (best !== undefined && members.length > 0 && weight(best.misfits) < WHOLE)
+    judge.misfits.push(...best.misfits.map((m) => ({ ...m, pointer: at + m.pointer })));
+  else miss(judge, at, keyword, `expected one of ${members.length} forms, and none fits ${kindOf(value)}`);
+}
+
+const WHOLE = 1000;
+
+/** Misfits of the whole value weigh more than those inside it. */
+function weight(list: readonly Misfit[]): number {
+  return list.reduce((n, m) => n + (m.pointer === '' && (m.keyword === 'type' || m.keyword === 'enum') ? WHOLE : 1), 0);
+}
+
+function attempt(judge: Judge, schema: Schema, value: unknown): { ok: boolean; seen: Seen; misfits: readonly Misfit[] } {
+  const own: Judge = { ...judge, misfits: [] };
+  const seen = look(own, schema, value, '');
+  return { ok: own.misfits.length === 0, seen, misfits: own.misfits };
+}
+
+function add(seen: Seen, more: Seen): void {
+  for (const name of more.names) seen.names.add(name);
+  for (const item of more.items) seen.items.add(item);
+}
+
+function listFits(judge: Judge, k: Keywords, value: readonly unknown[], at: string, seen: Seen): void {
+  const found = `, found ${value.length}`;
+  if (k.minItems !== undefined && value.length < k.minItems)
+    miss(judge, at, 'minItems', `expected ${k.minItems} items or more${found}`);
+  if (k.maxItems !== undefined && value.length > k.maxItems)
+    miss(judge, at, 'maxItems', `expected ${k.maxItems} items or fewer${found}`);
+  if (k.uniqueItems) {
+    const twice = value.findIndex((v, i) => value.slice(0, i).some((w) => sameJson(v, w)));
+    if (twice >= 0) miss(judge, below(at, twice), 'uniqueItems', `expected every item once, found ${kindOf(value[twice])} again`);
+  }
+  value.forEach((item, i) => {
+    const schema = k.prefixItems[i] ?? k.items;
+    if (schema === undefined) return;
+    seen.items.add(i);
+    look(judge, schema, item, below(at, i));
+  });
+  if (k.contains !== undefined) {
+    const matching = value.flatMap((item, i) => (attempt(judge, k.contains as Schema, item).ok ? [i] : []));
+    for (const i of matching) seen.items.add(i);
+    const least = k.minContains ?? 1;
+    if (matching.length < least)
+      miss(judge, at, 'contains', `expected ${least} items or more of one kind, found ${matching.length}`);
+    if (k.maxContains !== undefined && matching.length > k.maxContains)
+      miss(judge, at, 'maxContains', `expected ${k.maxContains} items or fewer of one kind, found ${matching.length}`);
+  }
+  if (k.unevaluatedItems !== undefined) {
+    value.forEach((item, i) => {
+      if (!seen.items.has(i)) look(judge, k.unevaluatedItems as Schema, item, below(at, i));
+      seen.items.add(i);
+    });
+  }
+}
+
+function objectFits(judge: Judge, k: Keywords, value: Mapping, at: string, seen: Seen): void {
+  const names = Object.keys(value);
+  if (k.minProperties !== undefined && names.length < k.minProperties)
+    miss(judge, at, 'minProperties', `expected ${k.minProperties} properties or more, found ${names.length}`);
+  if (k.maxProperties !== undefined && names.length > k.maxProperties)
+    miss(judge, at, 'maxProperties', `expected ${k.maxProperties} properties or fewer, found ${names.length}`);
+  for (const name of k.required) {
+    if (!Object.hasOwn(value, name) && isSent(k, name, judge.side)) {
+      const near = suggest(
+        name,
+        names.filter((n) => !k.properties.has(n)),
+      );
+      miss(
+        judge,
+        at,
+        'required',
+        `the property "${name}" is missing${near === undefined ? '' : `; "${near}" may be meant for it`}`,
+      );
+    }
+  }
+  for (const name of names) property(judge, k, value, name, at, seen);
+  for (const [name, wanted] of k.dependentRequired) {
+    if (!Object.hasOwn(value, name)) continue;
+    for (const other of wanted)
+      if (!Object.hasOwn(value, other))
+        miss(judge, at, 'dependentRequired', `the property "${other}" is missing, which "${name}" needs`);
+  }
+  for (const [name, schema] of k.dependentSchemas) if (Object.hasOwn(value, name)) add(seen, look(judge, schema, value, at));
+  if (k.unevaluatedProperties !== undefined) {
+    for (const name of names) {
+      if (!seen.names.has(name)) look(judge, k.unevaluatedProperties, value[name], below(at, name));
+      seen.names.add(name);
+    }
+  }
+}
+
+function property(judge: Judge, k: Keywords, value: Mapping, name: string, at: string, seen: Seen): void {
+  const pointer = below(at, name);
+  if (k.propertyNames !== undefined && !attempt(judge, k.propertyNames, name).ok)
+    miss(judge, pointer, 'propertyNames', `the name "${name}" is not one of those that are allowed`);
+  const own = k.properties.get(name);
+  let matched = own !== undefined;
+  if (own !== undefined) {
+    seen.names.add(name);
+    look(judge, own, value[name], pointer);
+  }
+  for (const [pattern, schema] of k.patternProperties) {
+    if (matchesPattern(pattern, name) !== true) continue;
+    matched = true;
+    seen.names.add(name);
+    look(judge, schema, value[name], pointer);
+  }
+  if (matched || k.additional === undefined) return;
+  seen.names.add(name);
+  if (k.additional.keywords() === false) {
+    const near = suggest(
+      name,
+      [...k.properties.keys()].filter((n) => !Object.hasOwn(value, n)),
+    );
+    miss(
+      judge,
+      pointer,
+      'additionalProperties',
+      `the property "${name}" is not declared, and no others are allowed${near === undefined ? '' : `; did you mean "${near}"?`}`,
+    );
+  } else look(judge, k.additional, value[name], pointer);
+}
+
+/** A property that this side never sends is not missing. */
+function isSent(k: Keywords, name: string, side: Side): boolean {
+  const property = k.properties.get(name)?.keywords();
+  if (property === undefined || typeof property === 'boolean') return true;
+  return !(side === 'request' && property.readOnly) && !(side === 'response' && property.writeOnly);
+}

@@ -1,0 +1,107 @@
+/**
+ * A JSON Schema as the model has it: one set of keywords, that of JSON Schema 2020-12, whatever edition of OpenAPI it was
+ * written in. Nothing of it is read before `keywords` is called.
+ */
+import type { Place } from '../place.ts';
+
+export const JSON_TYPES = ['null', 'boolean', 'number', 'string', 'array', 'object'] as const;
+export type JsonType = (typeof JSON_TYPES)[number];
+
+export interface Schema {
+  readonly place: Place;
+  /** As it was written: for comparing text, and for extensions. */
+  readonly raw: unknown;
+  /** What it says; `true` holds every value, `false` none. Read once. */
+  readonly keywords: () => Keywords | boolean;
+}
+
+export interface Keywords {
+  /** What `$ref` or `$dynamicRef` leads to; the other keywords hold beside it. */
+  readonly ref?: Schema;
+  /** `integer` is a number that is whole. */
+  readonly types?: readonly (JsonType | 'integer')[];
+  /** `const` is one of one. */
+  readonly enum?: readonly unknown[];
+  readonly minimum?: number;
+  readonly exclusiveMinimum?: number;
+  readonly maximum?: number;
+  readonly exclusiveMaximum?: number;
+  readonly multipleOf?: number;
+  /** In characters. */
+  readonly minLength?: number;
+  readonly maxLength?: number;
+  readonly pattern?: string;
+  readonly format?: string;
+  readonly properties: ReadonlyMap<string, Schema>;
+  readonly required: readonly string[];
+  readonly additional?: Schema;
+  readonly patternProperties: ReadonlyMap<string, Schema>;
+  readonly propertyNames?: Schema;
+  readonly minProperties?: number;
+  readonly maxProperties?: number;
+  readonly dependentRequired: ReadonlyMap<string, readonly string[]>;
+  readonly dependentSchemas: ReadonlyMap<string, Schema>;
+  readonly items?: Schema;
+  readonly prefixItems: readonly Schema[];
+  readonly contains?: Schema;
+  readonly minContains?: number;
+  readonly maxContains?: number;
+  readonly minItems?: number;
+  readonly maxItems?: number;
+  readonly uniqueItems: boolean;
+  readonly unevaluatedProperties?: Schema;
+  readonly unevaluatedItems?: Schema;
+  readonly allOf: readonly Schema[];
+  readonly anyOf?: readonly Schema[];
+  readonly oneOf?: readonly Schema[];
+  readonly not?: Schema;
+  readonly if?: Schema;
+  readonly then?: Schema;
+  readonly else?: Schema;
+  readonly readOnly: boolean;
+  readonly writeOnly: boolean;
+  /** `{ value }` where one is given, because `undefined` is none. */
+  readonly default?: { readonly value: unknown };
+  readonly examples: readonly unknown[];
+  readonly discriminator?: { readonly property: string; readonly names: readonly string[] };
+}
+
+/** The keywords of a schema that says nothing. */
+export const NO_KEYWORDS: Keywords = {
+  properties: new Map(),
+  required: [],
+  patternProperties: new Map(),
+  dependentRequired: new Map(),
+  dependentSchemas: new Map(),
+  prefixItems: [],
+  uniqueItems: false,
+  allOf: [],
+  readOnly: false,
+  writeOnly: false,
+  examples: [],
+};
+
+/** The schema that a chain of references ends at, where nothing else stands beside them. */
+export function target(schema: Schema): Schema {
+  const seen = new Set<Schema>();
+  let at = schema;
+  for (;;) {
+    const k = at.keywords();
+    if (typeof k === 'boolean' || k.ref === undefined || seen.has(at) || !onlyRef(k)) return at;
+    seen.add(at);
+    at = k.ref;
+  }
+}
+
+/** Is there nothing beside the reference that changes which values it holds? */
+function onlyRef(k: Keywords): boolean {
+  for (const key of Object.keys(k) as (keyof Keywords)[]) {
+    if (key === 'ref' || ANNOTATIONS.has(key)) continue;
+    const value = k[key];
+    if (Array.isArray(value) ? value.length > 0 : value instanceof Map ? value.size > 0 : value !== false && value !== undefined)
+      return false;
+  }
+  return true;
+}
+
+const ANNOTATIONS: ReadonlySet<keyof Keywords> = new Set(['default', 'examples', 'discriminator']);

@@ -1,0 +1,37 @@
+/** `pattern` and `patternProperties`: regular expressions of ECMA-262 with `u`, that may match anywhere in a text. */
+import { type Language, languageOf } from '../language/language.ts';
+import { decide } from '../language/limits.ts';
+import { parseRegex } from '../language/regex.ts';
+
+const languages = new Map<string, Language | undefined>();
+
+/** The texts in which a pattern matches; undefined where it is not regular, not valid, or too large. */
+export function patternLanguage(source: string): Language | undefined {
+  if (!languages.has(source)) {
+    const made = decide(() => {
+      const parsed = parseRegex(source, {}, false);
+      return parsed.ok ? languageOf(parsed.expression) : undefined;
+    });
+    languages.set(source, made.decided ? made.value : undefined);
+  }
+  return languages.get(source);
+}
+
+const compiled = new Map<string, RegExp | undefined>();
+
+/** Does the pattern match somewhere in the text? Undefined where nobody can read it. */
+export function matchesPattern(source: string, text: string): boolean | undefined {
+  if (!compiled.has(source)) compiled.set(source, compile(source));
+  return compiled.get(source)?.test(text);
+}
+
+function compile(source: string): RegExp | undefined {
+  for (const flags of ['u', '']) {
+    try {
+      return new RegExp(source, flags);
+    } catch {
+      // Not valid with this flag.
+    }
+  }
+  return undefined;
+}

@@ -1,0 +1,21 @@
+import Ajv2020 from 'ajv/dist/2020.js';
+import addFormats from 'ajv-formats';
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { fits } from '../../src/core/schema/fits.ts';
+import { schemaFrom, schemas, values } from '../core/schemas.ts';
+
+const RUNS = Number(process.env.REQUESTS ?? 20_000) / 20;
+
+test('a value fits where another validator says so', () => {
+  const ajv = new Ajv2020.default({ strict: false, validateFormats: true, logger: false });
+  addFormats.default(ajv);
+  fc.assert(
+    fc.property(schemas, fc.array(values, { minLength: 20, maxLength: 20 }), (raw, list) => {
+      const judge = ajv.compile(raw as object);
+      const schema = schemaFrom(raw);
+      for (const value of list) expect([value, fits(schema, value)]).toEqual([value, judge(value)]);
+    }),
+    { numRuns: RUNS },
+  );
+});
