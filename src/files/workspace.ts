@@ -34,8 +34,6 @@ export interface Workspace {
 
 export interface LoadedService extends Service {
   readonly files: ServiceFiles;
-  /** The table was made from the document. */
-  readonly tableIsDocument: boolean;
   /** What was not checked, and why. */
   readonly unchecked: readonly string[];
 }

@@ -1,4 +1,5 @@
 /** Findings as JSON. */
+import type { Witness } from '../core/checks/finding.ts';
 import { fingerprints } from './fingerprint.ts';
 import { counts, type Rendered } from './rendered.ts';
 
@@ -18,11 +19,18 @@ function findingJson({ finding, rule, level, message, at, related, advice }: Ren
     message,
     at,
     related: related.map(({ role, ...rest }) => ({ role, ...rest })),
-    witness:
-      witness === undefined ? null : { kind: witness.kind, ...witness.request, takenBy: witness.takenBy, status: witness.status },
+    witness: witness === undefined ? null : witnessJson(witness),
     advice,
     restsOn: restsOn ?? [],
     undecided: undecided ?? null,
     fingerprint,
   };
+}
+
+function witnessJson(witness: Witness): object {
+  if (witness.kind === 'value') {
+    const { kind, value, validUnder, invalidUnder } = witness;
+    return { kind, validUnder, invalidUnder, body: value };
+  }
+  return { kind: witness.kind, ...witness.request, takenBy: witness.takenBy, status: witness.status };
 }

@@ -48,7 +48,16 @@ function findingText(f: Rendered, terminal: Terminal): string {
     lines.push(row(r.role, `${r.what}  ${paint.cyan(nearPlace(f.at, r))}`, terminal));
   }
   if (f.related.length > MOST_RELATED) lines.push(row('', `and ${f.related.length - MOST_RELATED} more`, terminal));
-  if (f.finding.witness?.kind === 'request') lines.push(row('witness', witnessText(f.finding.witness, terminal), terminal));
+  const { witness } = f.finding;
+  if (witness?.kind === 'request') lines.push(row('witness', witnessText(witness, terminal), terminal));
+  if (witness?.kind === 'value')
+    lines.push(
+      row(
+        'witness',
+        `${paint.green(JSON.stringify(witness.value))} fits ${witness.validUnder}, not ${witness.invalidUnder}`,
+        terminal,
+      ),
+    );
   const assumed = (f.finding.restsOn ?? []).filter((r) => r.assumed);
   if (assumed.length > 0)
     lines.push(

@@ -1,6 +1,8 @@
 /** What the rules ask: one service, its table and documents, and facts about them computed once. */
 import type { Contract } from '../contract/model.ts';
-import { type Pairing, pair } from '../contract/pairing.ts';
+import { NO_PAIRING, type Pairing, pair } from '../contract/pairing.ts';
+import { type Slot, slotsOfContract, slotsOfTable } from '../contract/slots.ts';
+import { type Typing, typingsOf } from '../contract/typing.ts';
 import { invariant } from '../invariant.ts';
 import { once } from '../once.ts';
 import type { Shape } from '../paths/pattern.ts';
@@ -22,6 +24,8 @@ export interface Service {
   readonly name: string;
   readonly table: RouteTable | undefined;
   readonly contracts: readonly Contract[];
+  /** The table was made from the document, which stands in for one. */
+  readonly tableIsDocument?: boolean;
   readonly versioning?: Versioning | undefined;
   /** Requests whose outcome somebody wrote down. */
   readonly expectations?: readonly Expectation[];
@@ -49,6 +53,10 @@ export interface Context {
   readonly duplicates: () => readonly Duplicate[];
   /** All paths of the service, those of its documents among them. */
   readonly paths: () => readonly { readonly path: string; readonly shape: Shape }[];
+  /** Parameters with a type in a route and in the document. */
+  readonly typings: () => readonly Typing[];
+  /** The parameters in paths: those of the table, then those of each document. */
+  readonly slots: () => readonly (readonly Slot[])[];
   /** Undefined unless there are both a table and a document. */
   readonly pairing: () => Pairing | undefined;
 }
@@ -58,6 +66,7 @@ export function contextOf(service: Service): Context {
   const router = service.table === undefined ? undefined : routerOf(service);
   const { table, contracts } = service;
   const shadows = once(() => (router === undefined ? [] : router.table.routes.flatMap((r) => shadowOf(router, r) ?? [])));
+  const pairing = once(() => (table === undefined || contracts.length === 0 ? undefined : pair(table, contracts)));
   return {
     service,
     router,
@@ -66,7 +75,12 @@ export function contextOf(service: Service): Context {
     crossings: once(() => (router === undefined ? [] : crossings(router))),
     duplicates: once(() => (router === undefined ? [] : duplicates(router))),
     paths: once(() => pathsOf(service)),
-    pairing: once(() => (table === undefined || contracts.length === 0 ? undefined : pair(table, contracts))),
+    typings: once(() => typingsOf(pairing() ?? NO_PAIRING)),
+    slots: once(() => [
+      ...(table === undefined || service.tableIsDocument ? [] : [slotsOfTable(table)]),
+      ...contracts.map(slotsOfContract),
+    ]),
+    pairing,
   };
 }
 

@@ -23,7 +23,15 @@ export interface RequestWitness {
   readonly status: number | null;
 }
 
-export type Witness = RequestWitness;
+/** A JSON value that shows the finding: what `validUnder` takes and `invalidUnder` refuses. */
+export interface ValueWitness {
+  readonly kind: 'value';
+  readonly value: unknown;
+  readonly validUnder: string;
+  readonly invalidUnder: string;
+}
+
+export type Witness = RequestWitness | ValueWitness;
 
 export type Data = Readonly<Record<string, string | number>>;
 

@@ -19,6 +19,15 @@ import { strayMethod } from './paths/stray-method.ts';
 import { swallowedSuffix } from './paths/swallowed-suffix.ts';
 import { twinSpelling } from './paths/twin-spelling.ts';
 import { unexpectedOutcome } from './paths/unexpected-outcome.ts';
+import { badDefault } from './types/bad-default.ts';
+import { clash } from './types/clash.ts';
+import { inconsistent } from './types/inconsistent.ts';
+import { optionalPath } from './types/optional-path.ts';
+import { refusesDocumented } from './types/refuses-documented.ts';
+import { renamedParameter } from './types/renamed.ts';
+import { takesUndocumented } from './types/takes-undocumented.ts';
+import { undeclaredParameter } from './types/undeclared.ts';
+import { unusedParameter } from './types/unused.ts';
 
 export const RULES = [
   // paths: which route takes a request
@@ -32,6 +41,16 @@ export const RULES = [
   strayMethod,
   swallowedSuffix,
   twinSpelling,
+  // types: what a parameter may be, here and there
+  clash,
+  refusesDocumented,
+  undeclaredParameter,
+  takesUndocumented,
+  inconsistent,
+  badDefault,
+  unusedParameter,
+  optionalPath,
+  renamedParameter,
   // methods: what is served against what is documented
   basePath,
   unserved,

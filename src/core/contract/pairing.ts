@@ -35,6 +35,8 @@ export interface Pairing {
   readonly shifts: readonly Shift[];
 }
 
+export const NO_PAIRING: Pairing = { operations: [], documentedBy: new Map(), shifts: [] };
+
 /** A path as a list of language keys, one a segment. */
 type Key = readonly string[];
 

@@ -1,0 +1,46 @@
+import { schemasOf } from '../../contract/walk.ts';
+import { misfits } from '../../schema/fits.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const badDefault: Rule = {
+  id: 'types/bad-default',
+  level: 'warning',
+  messages: {
+    parameter: 'the default of {name} is {value}, which its own schema refuses: {why}',
+    schema: 'this default is {value}, which its own schema refuses: {why}',
+  },
+  advice: {
+    mend: 'Correct the default, or the schema.',
+  },
+  meta: {
+    what: 'A default that its own schema refuses.',
+    why: 'Clients and servers that fill it in send and store values that are refused elsewhere.',
+    example: 'schema: { type: integer, minimum: 1, default: 0 }',
+    mend: 'Choose a default that the schema holds.',
+  },
+  check: (context) =>
+    context.service.contracts.flatMap((contract) => {
+      const names = new Map(
+        contract.operations.flatMap((o) =>
+          o.parameters.flatMap((p) => (p.schema === undefined ? [] : [[p.schema, p.name] as const])),
+        ),
+      );
+      return schemasOf(contract).flatMap((schema): Found[] => {
+        const k = schema.keywords();
+        if (typeof k === 'boolean' || k.default === undefined) return [];
+        const { value } = k.default;
+        const [first] = misfits(schema, value);
+        if (first === undefined) return [];
+        const name = names.get(schema);
+        return [
+          {
+            message: name === undefined ? 'schema' : 'parameter',
+            advice: 'mend',
+            data: { name: name ?? '', value: JSON.stringify(value), why: first.message },
+            at: { place: { ...schema.place, pointer: `${schema.place.pointer}/default` }, what: contract.title },
+            witness: { kind: 'value', value, validUnder: 'nothing here', invalidUnder: 'its own schema' },
+          },
+        ];
+      });
+    }),
+};

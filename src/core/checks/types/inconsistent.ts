@@ -1,0 +1,80 @@
+import { positions, type Slot } from '../../contract/slots.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const inconsistent: Rule = {
+  id: 'types/inconsistent',
+  level: 'warning',
+  messages: {
+    position: 'behind {shown} stands {name}, {first} in one route and {second} in another',
+    name: '{name} is {first} in one path and {second} in another',
+  },
+  advice: {
+    one: 'Give it one type wherever it stands; a value that one route hands out has to be good for the other.',
+  },
+  meta: {
+    what: 'One parameter with two types: at one position of sibling paths, or under one name across the API.',
+    why: 'An id that was read in one place is refused in the next, though it is the same lock.',
+    example: '- GET /locks/{lockId:int} -> locks.read\n- GET /locks/{lockId:slug}/gates -> gates.list',
+    mend: 'Decide for one type; name it under types: so that it can be used everywhere.',
+  },
+  check: (context) => context.slots().flatMap(inconsistencies),
+};
+
+/** Positions first; a name is spoken of only where no position of it was. */
+function inconsistencies(slots: readonly Slot[]): readonly Found[] {
+  const told = new Set<string>();
+  const found: Found[] = [];
+  for (const group of positions(slots)) {
+    if (dispatches(group)) continue;
+    const pair = differing(group);
+    if (pair === undefined) continue;
+    for (const slot of group) told.add(slot.name);
+    found.push(finding('position', pair));
+  }
+  // A new version may have new types.
+  const names = new Map<string, Slot[]>();
+  for (const slot of slots) {
+    const key = `${slot.version} ${slot.name}`;
+    names.set(key, [...(names.get(key) ?? []), slot]);
+  }
+  for (const group of names.values()) {
+    const name = group[0]?.name ?? '';
+    // Everything has an id, and each kind of thing its own kind of id.
+    if (told.has(name) || GENERAL.test(name)) continue;
+    const pair = differing(group);
+    if (pair !== undefined) found.push(finding('name', pair));
+  }
+  return found;
+}
+
+const GENERAL = /^(?:id|key|name|slug|code|format|type|uuid|page|version)$/iu;
+
+/** Two patterns for one path that their types tell apart: that is meant. */
+function dispatches(group: readonly Slot[]): boolean {
+  return group.some((a) =>
+    group.some(
+      (b) =>
+        a.path === b.path &&
+        a.language !== b.language &&
+        a.what !== b.what &&
+        a.language !== undefined &&
+        b.language !== undefined,
+    ),
+  );
+}
+
+function differing(group: readonly Slot[]): readonly [Slot, Slot] | undefined {
+  const [first, ...rest] = group.filter((s) => s.language !== undefined);
+  const other = rest.find((s) => s.language !== first?.language);
+  return first === undefined || other === undefined ? undefined : [first, other];
+}
+
+function finding(message: string, [a, b]: readonly [Slot, Slot]): Found {
+  return {
+    message,
+    advice: 'one',
+    data: { shown: a.shown, name: a.name, first: a.type, second: b.type },
+    at: { place: a.place, what: a.what },
+    related: [{ role: 'the other', place: b.place, what: b.what }],
+  };
+}

@@ -1,0 +1,71 @@
+/** Findings about one parameter with a type on both sides; one for all operations with the same cause. */
+import { operationTitle } from '../../contract/model.ts';
+import type { Typing } from '../../contract/typing.ts';
+import { filledPath } from '../../routes/fill.ts';
+import type { Request } from '../../routes/request.ts';
+import type { Router } from '../../routes/router.ts';
+import { type Context, spotOf, witnessOf } from '../context.ts';
+import type { Found } from '../finding.ts';
+
+interface Verdict {
+  readonly message: string;
+  readonly advice: string;
+  /** The value that shows it. */
+  readonly text: string | undefined;
+}
+
+/** One finding for each name and pair of types that `judge` speaks of. */
+export function typingFindings(context: Context, judge: (typing: Typing) => Verdict | undefined): readonly Found[] {
+  const { router } = context;
+  if (router === undefined) return [];
+  const groups = new Map<string, { typing: Typing; verdict: Verdict }[]>();
+  for (const typing of context.typings()) {
+    const verdict = judge(typing);
+    if (verdict === undefined) continue;
+    const { parameter, type, promised } = typing;
+    const key = [parameter.in, parameter.name, type, promised, verdict.message].join('\n');
+    groups.set(key, [...(groups.get(key) ?? []), { typing, verdict }]);
+  }
+  return [...groups.values()].map((group) => finding(router, group));
+}
+
+function finding(router: Router, group: readonly { readonly typing: Typing; readonly verdict: Verdict }[]): Found {
+  const [{ typing, verdict }, ...others] = group as readonly [(typeof group)[number], ...typeof group];
+  const { route, operation, parameter, name, type, promised } = typing;
+  const related = [typing, ...others.map((o) => o.typing)];
+  const routes = [...new Set(related.map((t) => t.route))].slice(1);
+  return {
+    message: verdict.message,
+    advice: verdict.advice,
+    data: {
+      place: parameter.in === 'path' ? 'the path parameter' : `the ${parameter.in} parameter`,
+      name,
+      type: type,
+      promised,
+      value: typing.refused ?? '',
+      other: typing.undocumented ?? '',
+      handler: route.handler,
+    },
+    at: spotOf(route),
+    related: [
+      { role: 'documented', place: parameter.place, what: operationTitle(operation) },
+      ...routes.map((r) => ({ role: 'the same', ...spotOf(r) })),
+    ],
+    witness: witnessOf(router, requestWith(typing, verdict.text ?? '')),
+  };
+}
+
+/** The whole request in which the value is sent. */
+function requestWith({ route, operation, parameter, name }: Typing, text: string): Request {
+  const base = { method: operation.method, headers: {} };
+  switch (parameter.in) {
+    case 'path':
+      return { ...base, target: filledPath(route, new Map([[name, text]])) };
+    case 'query':
+      return { ...base, target: `${filledPath(route, new Map())}?${encodeURIComponent(name)}=${encodeURIComponent(text)}` };
+    case 'cookie':
+      return { ...base, target: filledPath(route, new Map()), headers: { Cookie: `${name}=${text}` } };
+    default:
+      return { ...base, target: filledPath(route, new Map()), headers: { [name]: text } };
+  }
+}

@@ -1,0 +1,160 @@
+/** A parameter's schema as a language of the texts that stand for its values on the wire. */
+import { ANY, choice, type Expression, literal, oneOf, optional, repeat, sequence, span } from '../language/expression.ts';
+import { intersect, type Language, languageOf, nothing, subtract, unite, wordLanguage } from '../language/language.ts';
+import { type Decided, decide, LimitReached } from '../language/limits.ts';
+import { integerRange } from '../paths/integers.ts';
+import { formatLanguage } from './formats.ts';
+import type { Keywords, Schema } from './node.ts';
+import { patternLanguage } from './patterns.ts';
+
+/** How a list is written into one text; undefined where each item is sent by itself. */
+export type Separator = ',' | ' ' | '|' | '\t' | undefined;
+
+const ANYTHING = (): Language => languageOf(repeat(ANY));
+const digit = span('0', '9');
+const WHOLE: Expression = sequence(optional(literal('-')), repeat(digit, 1));
+const NUMBER: Expression = sequence(
+  WHOLE,
+  optional(sequence(literal('.'), repeat(digit, 1))),
+  optional(sequence(oneOf([0x45, 0x45, 0x65, 0x65]), optional(oneOf([0x2b, 0x2b, 0x2d, 0x2d])), repeat(digit, 1))),
+);
+
+const known = new WeakMap<Schema, Decided<Language>>();
+
+/**
+ * The texts of a schema's values. A whole number may have leading zeros, as programs that read numbers from text allow;
+ * `int32` and `int64` are left aside, because no router knows them. Undecided, with the keyword, where a keyword can't
+ * be said of texts.
+ */
+export function textsOf(schema: Schema, separator: Separator): Decided<Language> {
+  if (separator === ',') {
+    const found = known.get(schema) ?? decide(() => textLanguage(schema, separator, new Set()));
+    known.set(schema, found);
+    return found;
+  }
+  return decide(() => textLanguage(schema, separator, new Set()));
+}
+
+function textLanguage(schema: Schema, separator: Separator, trail: ReadonlySet<Schema>): Language {
+  const k = schema.keywords();
+  if (typeof k === 'boolean') return k ? ANYTHING() : nothing();
+  if (trail.has(schema)) throw new LimitReached('its schema refers to itself');
+  const next = new Set([...trail, schema]);
+  const sub = (s: Schema): Language => textLanguage(s, separator, next);
+  if (k.if !== undefined) throw new LimitReached('"if" is not decided for texts');
+  let out = typed(k, separator, next);
+  if (k.enum !== undefined)
+    out = intersect(out, unite(k.enum.map((e) => wordLanguage(typeof e === 'string' ? e : e === null ? '' : JSON.stringify(e)))));
+  for (const s of [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf]) out = intersect(out, sub(s));
+  for (const some of [k.anyOf, k.oneOf]) if (some !== undefined && some.length > 0) out = intersect(out, unite(some.map(sub)));
+  return k.not === undefined ? out : subtract(out, sub(k.not));
+}
+
+/** By the types that are named; a schema that names none says what its other keywords say. */
+function typed(k: Keywords, separator: Separator, trail: ReadonlySet<Schema>): Language {
+  if (k.types === undefined) {
+    const says = k.pattern ?? k.format ?? k.minLength ?? k.maxLength;
+    return says === undefined ? ANYTHING() : strings(k);
+  }
+  return unite(
+    k.types.map((type) => {
+      switch (type) {
+        case 'integer':
+          return integers(k);
+        case 'number':
+          return numbers(k);
+        case 'boolean':
+          return unite([wordLanguage('true'), wordLanguage('false')]);
+        case 'string':
+          return strings(k);
+        case 'null':
+          return wordLanguage('');
+        case 'array':
+          return lists(k, separator, trail);
+        default:
+          throw new LimitReached('an object is written in too many ways');
+      }
+    }),
+  );
+}
+
+function strings(k: Keywords): Language {
+  let out = ANYTHING();
+  if (k.minLength !== undefined || k.maxLength !== undefined)
+    out = languageOf(repeat(ANY, k.minLength ?? 0, k.maxLength ?? Number.POSITIVE_INFINITY));
+  const format = k.format === undefined ? undefined : formatLanguage(k.format);
+  if (format !== undefined) out = intersect(out, format);
+  if (k.pattern === undefined) return out;
+  const pattern = patternLanguage(k.pattern);
+  if (pattern === undefined) throw new LimitReached(`the pattern ${k.pattern} is not regular`);
+  return intersect(out, pattern);
+}
+
+function integers(k: Keywords): Language {
+  if (k.multipleOf !== undefined && k.multipleOf !== 1) throw new LimitReached('"multipleOf" is not decided for texts');
+  const low = Math.max(
+    k.minimum === undefined ? -Infinity : Math.ceil(k.minimum),
+    k.exclusiveMinimum === undefined ? -Infinity : Math.floor(k.exclusiveMinimum) + 1,
+  );
+  const high = Math.min(
+    k.maximum === undefined ? Infinity : Math.floor(k.maximum),
+    k.exclusiveMaximum === undefined ? Infinity : Math.ceil(k.exclusiveMaximum) - 1,
+  );
+  if (low > high) return nothing();
+  if (low === -Infinity && high === Infinity) return languageOf(WHOLE);
+  return languageOf(integerRange(low === -Infinity ? undefined : BigInt(low), high === Infinity ? undefined : BigInt(high)));
+}
+
+function numbers(k: Keywords): Language {
+  const bound = (['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf'] as const).find(
+    (key) => k[key] !== undefined,
+  );
+  if (bound !== undefined) throw new LimitReached(`"${bound}" of a number is not decided for texts`);
+  return languageOf(NUMBER);
+}
+
+function lists(k: Keywords, separator: Separator, trail: ReadonlySet<Schema>): Language {
+  const item = k.items === undefined ? ANYTHING() : textLanguage(k.items, separator, trail);
+  if (separator === undefined) return item;
+  const free = languageOf(repeat(oneOf(withoutCharacter(separator.charCodeAt(0)))));
+  const one: Expression = { kind: 'automaton', automaton: intersect(item, free).automaton };
+  const [least, most] = [k.minItems ?? 0, k.maxItems ?? Number.POSITIVE_INFINITY];
+  const more = sequence(one, repeat(sequence(literal(separator), one), Math.max(0, least - 1), most - 1));
+  return languageOf(least === 0 ? choice({ kind: 'empty' }, more) : more);
+}
+
+function withoutCharacter(code: number): readonly number[] {
+  return [0, code - 1, code + 1, 0xd7ff, 0xe000, 0x10ffff];
+}
+
+/** What a schema says of a text, in words: `integer from 1 to 99`, `one of "open", "closed"`. */
+export function textsInWords(schema: Schema): string {
+  const k = schema.keywords();
+  if (typeof k === 'boolean') return k ? 'any text' : 'nothing';
+  if (k.ref !== undefined) return textsInWords(k.ref);
+  if (k.enum !== undefined)
+    return k.enum.length === 1
+      ? JSON.stringify(k.enum[0])
+      : `one of ${k.enum
+          .slice(0, 5)
+          .map((e) => JSON.stringify(e))
+          .join(', ')}${k.enum.length > 5 ? ', …' : ''}`;
+  const type = k.types?.filter((t) => t !== 'null').join(' or ') ?? 'any text';
+  const low = k.minimum ?? k.exclusiveMinimum;
+  const high = k.maximum ?? k.exclusiveMaximum;
+  const range =
+    low === undefined && high === undefined
+      ? ''
+      : low === undefined
+        ? ` up to ${high}`
+        : high === undefined
+          ? ` from ${low}`
+          : ` from ${low} to ${high}`;
+  const format = k.format === undefined ? '' : ` (${k.format})`;
+  const pattern = k.pattern === undefined ? '' : ` matching ${k.pattern}`;
+  const length =
+    k.minLength === undefined && k.maxLength === undefined
+      ? ''
+      : ` of ${k.minLength ?? 0} to ${k.maxLength ?? 'any number of'} characters`;
+  return `${type}${format}${range}${length}${pattern}`;
+}
