@@ -5,6 +5,8 @@
  */
 export { contextOf, routerOf } from '../core/checks/context.ts';
 export { check, RULE_IDS, RULES, ruleOf } from '../core/checks/index.ts';
+export { judge } from '../core/contract/judge.ts';
+export { samplesOf } from '../core/contract/sample.ts';
 export { answer } from '../core/routes/answer.ts';
 export { nearest, nearestOf } from '../core/routes/nearest.ts';
 export { tryOrder } from '../core/routes/precedence.ts';

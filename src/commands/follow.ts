@@ -20,6 +20,11 @@ export default class Follow extends GateCommand {
       command: "<%= config.bin %> <%= command.id %> POST /passages --header 'Content-Type: application/json' --body passage.json",
     },
     {
+      description: 'The smallest valid request of an operation, followed',
+      command:
+        '<%= config.bin %> <%= command.id %> --sample GET /locks/{lockId} | <%= config.bin %> <%= command.id %> --requests -',
+    },
+    {
       description: 'Many, one JSON object a line, from standard input',
       command: '<%= config.bin %> <%= command.id %> --requests -',
     },
@@ -43,6 +48,10 @@ export default class Follow extends GateCommand {
       helpValue: 'FILE',
       exclusive: ['header', 'body'],
     }),
+    sample: Flags.boolean({
+      summary: 'Print the smallest valid request of the operation METHOD PATH, or of all of them, as JSON Lines for --requests',
+      exclusive: ['header', 'body', 'requests'],
+    }),
     service: Flags.string({ summary: 'Ask this service alone, where there are several', helpValue: 'NAME' }),
     format: Flags.option({
       options: ['text', 'json'] as const,
@@ -55,19 +64,25 @@ export default class Follow extends GateCommand {
   async run(): Promise<void> {
     const { args, flags } = await this.parse(Follow);
     const engine = await import('./engine.ts');
+    if (flags.sample) return this.sample(await this.open(flags), args, flags);
     if (flags.requests === undefined && (args.method === undefined || args.target === undefined)) {
       throw new InputFailure([
         { file: '', message: 'expected a method and a target, such as "elm-gate follow GET /locks/7", or --requests FILE' },
       ]);
     }
     const workspace = await this.open(flags);
-    const routers = servicesOf(workspace, flags.service).map(engine.routerOf);
+    const contexts = servicesOf(workspace, flags.service).map(engine.contextOf);
+    const routers = contexts.flatMap((c) => c.router ?? []);
     const follow = (request: Request) => {
-      const all = routers.map((router) => ({ router, following: engine.answer(router, request) }));
+      const all = contexts.flatMap((context) => {
+        const { router } = context;
+        return router === undefined ? [] : [{ context, router, following: engine.answer(router, request) }];
+      });
       const known = all.find((f) => f.following.outcome !== 'not-found') ?? (all[0] as (typeof all)[number]);
       const asked = known.following.outcome === 'not-found' ? all : [known];
       return {
         following: known.following,
+        judged: engine.judge(known.following, known.context.pairing()),
         near: engine.nearestOf(asked.map(({ router, following }) => engine.nearest(router, following))),
       };
     };
@@ -78,8 +93,7 @@ export default class Follow extends GateCommand {
       );
       const { followAll } = await import('../files/requests.ts');
       return followAll(flags.requests, flags.output, (request) => {
-        const { following, near } = follow(request);
-        return engine.followingJson(following, near, locate);
+        return engine.followingJson(follow(request), locate);
       });
     }
     const { readBody } = await import('../files/requests.ts');
@@ -90,7 +104,8 @@ export default class Follow extends GateCommand {
       headers: headersOf(flags.header ?? []),
       ...body,
     };
-    const { following, near } = follow(request);
+    const followed = follow(request);
+    const { following } = followed;
     const leaves = [following.leaf, ...following.alsoMatched.map((a) => a.leaf)];
     const locate = locator(
       workspace,
@@ -98,10 +113,35 @@ export default class Follow extends GateCommand {
     );
     const text =
       flags.format === 'json'
-        ? `${JSON.stringify(engine.followingJson(following, near, locate), null, 2)}\n`
-        : engine.followingText(following, near, locate, await this.terminal(flags.output));
+        ? `${JSON.stringify(engine.followingJson(followed, locate), null, 2)}\n`
+        : engine.followingText(followed, locate, await this.terminal(flags.output));
     this.put(text, flags.output);
   }
+
+  /** One line for each operation; those without a valid request are told on standard error. */
+  private async sample(
+    workspace: Workspace,
+    args: SampleArgs,
+    flags: { service?: string | undefined; output?: string | undefined },
+  ): Promise<void> {
+    const { samplesOf } = await import('./engine.ts');
+    const services = workspace.services.filter((s) => flags.service === undefined || s.name === flags.service);
+    const samples = services.flatMap((s) => samplesOf(s.contracts, args.method?.toUpperCase(), args.target));
+    if (samples.length === 0) {
+      const asked = args.method === undefined ? 'an operation' : `${args.method} ${args.target ?? ''}`.trim();
+      throw new InputFailure([{ file: '', message: `no document has ${asked}; name one with --document FILE` }]);
+    }
+    const lines = samples.flatMap(({ request }) => (typeof request === 'string' ? [] : [`${JSON.stringify(request)}\n`]));
+    for (const { title, request } of samples) if (typeof request === 'string') process.stderr.write(`${title}: ${request}\n`);
+    this.put(lines.join(''), flags.output);
+    if (lines.length === 0) process.exitCode = 2;
+  }
+}
+
+/** Asks for a method and a path template, or for neither. */
+interface SampleArgs {
+  readonly method?: string | undefined;
+  readonly target?: string | undefined;
 }
 
 /** The services to ask, in the order of the settings; the first that knows the path answers, as a gateway would have it. */

@@ -1,4 +1,5 @@
 /** One followed request, for people and as JSON. */
+import type { Judgement } from '../core/contract/judge.ts';
 import type { Following } from '../core/routes/following.ts';
 import type { Near } from '../core/routes/nearest.ts';
 import { routeTitle } from '../core/routes/route.ts';
@@ -7,8 +8,16 @@ import { placeText } from './findings-text.ts';
 import type { Locate } from './rendered.ts';
 import { type Terminal, wrap } from './terminal.ts';
 
+/** A request's outcome with what explains it. */
+export interface Followed {
+  readonly following: Following;
+  readonly near: readonly Near[];
+  /** How the request stands to its operation's document. */
+  readonly judged: Judgement | undefined;
+}
+
 /** The JSON object of a followed request. */
-export function followingJson(f: Following, near: readonly Near[], locate: Locate): object {
+export function followingJson({ following: f, near, judged }: Followed, locate: Locate): object {
   return {
     request: f.request,
     outcome: f.outcome,
@@ -23,6 +32,16 @@ export function followingJson(f: Following, near: readonly Near[], locate: Locat
     nearest: near.map(({ route, cause, message, target }) => ({ handler: route.handler, cause, message, target })),
     why: f.why ?? null,
     restsOn: f.restsOn,
+    judged: judged === undefined ? null : judgedJson(judged),
+  };
+}
+
+function judgedJson({ operation, status, complaints }: Judgement): object {
+  return {
+    operation:
+      operation === undefined ? null : { method: operation.method, path: operation.path, operationId: operation.id ?? null },
+    status,
+    complaints: complaints.map((c) => ({ ...c, suggestion: c.suggestion ?? null })),
   };
 }
 
@@ -32,11 +51,17 @@ function routeJson({ route }: Leaf, locate: Locate): object {
 }
 
 /** What becomes of the request, the answer first. */
-export function followingText(f: Following, near: readonly Near[], locate: Locate, terminal: Terminal): string {
+export function followingText({ following: f, near, judged }: Followed, locate: Locate, terminal: Terminal): string {
   const { paint } = terminal;
   const label = (name: string): string => `  ${paint.dim(name.padEnd(13))}`;
   const line = (name: string, text: string): string => wrap(text, terminal, label(name), ' '.repeat(15));
-  const lines = [wrap(headline(f, terminal), terminal)];
+  const lines = [wrap(headline(f, judged, terminal), terminal)];
+  for (const c of judged?.complaints ?? []) {
+    const where = c.pointer === '' ? '' : ` at ${c.pointer}`;
+    const end =
+      c.status === null ? paint.dim('passed over') : paint.red(String(c.status === 415 ? 415 : (judged?.status ?? c.status)));
+    lines.push(line(c.in === 'body' ? 'body' : c.in, `${c.message}${where}: ${end}`));
+  }
   if (f.leaf !== undefined) {
     const { route } = f.leaf;
     lines.push(
@@ -72,12 +97,16 @@ export function followingText(f: Following, near: readonly Near[], locate: Locat
   return `${lines.join('\n')}\n`;
 }
 
-function headline(f: Following, { paint }: Terminal): string {
+function headline(f: Following, judged: Judgement | undefined, { paint }: Terminal): string {
   const asked = paint.bold(`${f.request.method} ${f.request.target}`);
   if (f.outcome === 'refused' && f.leaf !== undefined) {
     return `${asked} reaches ${paint.bold(f.leaf.route.handler)} and is answered ${paint.red(paint.bold(String(f.status ?? 'with an error')))}: ${f.why}`;
   }
-  if (f.leaf !== undefined) return `${asked} is taken by ${paint.green(paint.bold(f.leaf.route.handler))}`;
+  if (f.leaf !== undefined) {
+    const taken = `${asked} is taken by ${paint.green(paint.bold(f.leaf.route.handler))}`;
+    const { status } = judged ?? { status: null };
+    return status === null ? taken : `${taken}, which should answer ${paint.red(paint.bold(String(status)))}`;
+  }
   if (f.status === null) return `${asked}: ${f.why ?? f.outcome}`;
   const why =
     f.why ??

@@ -14,8 +14,21 @@ test('a value fits where another validator says so', () => {
     fc.property(schemas, fc.array(values, { minLength: 20, maxLength: 20 }), (raw, list) => {
       const judge = ajv.compile(raw as object);
       const schema = schemaFrom(raw);
-      for (const value of list) expect([value, fits(schema, value)]).toEqual([value, judge(value)]);
+      for (const value of list) {
+        const verdict = ask(judge, value);
+        if (verdict !== undefined) expect([value, fits(schema, value)]).toEqual([value, verdict]);
+      }
     }),
     { numRuns: RUNS },
   );
 });
+
+/** The other validator fails by itself on a few schemas that nest unevaluated keywords; then it has no verdict. */
+function ask(judge: (value: unknown) => unknown, value: unknown): boolean | undefined {
+  try {
+    return judge(value) === true;
+  } catch (error) {
+    if (error instanceof TypeError) return undefined;
+    throw error;
+  }
+}

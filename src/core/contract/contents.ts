@@ -1,7 +1,7 @@
 /** Bodies, responses and their headers, by media type. */
 import { isMapping, type Mapping } from '../json.ts';
 import type { Body, Header, Link, Media, Response } from './model.ts';
-import { type At, child, flaw, listAt, membersAt, placeOf, type Reader, resolved } from './reader.ts';
+import { type At, child, extensibleAt, flaw, listAt, membersAt, placeOf, type Reader, resolved } from './reader.ts';
 import { schemaAt } from './schemas.ts';
 
 /** A request body of 3.x. */
@@ -37,7 +37,7 @@ const STATUS = /^(?:[1-5]\d\d|[1-5]XX|default)$/u;
 
 /** What an operation answers, by status. `produces` are the media types of 2.0, where the response has a schema. */
 export function responsesAt(reader: Reader, at: At, produces: readonly string[]): readonly Response[] {
-  return membersAt(reader, at, 'a mapping of responses').flatMap(([key, item]): Response[] => {
+  return extensibleAt(reader, at, 'a mapping of responses').flatMap(([key, item]): Response[] => {
     const status = key.toUpperCase() === 'DEFAULT' ? 'default' : key.toUpperCase();
     if (!STATUS.test(status)) return flaw(reader, item, `expected a status such as 200, 2XX or default, found "${key}"`) ?? [];
     const response = resolved(reader, item, 'a response');

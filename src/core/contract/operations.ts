@@ -4,7 +4,7 @@ import { bodyAt, responsesAt, textsAt } from './contents.ts';
 import { noteNear } from './misspelt.ts';
 import type { Operation, Parameter, SecurityNeed } from './model.ts';
 import { oldBody, type Parameters, parametersAt } from './parameters.ts';
-import { type At, child, flaw, listAt, mappingAt, membersAt, placeOf, type Reader, resolved } from './reader.ts';
+import { type At, child, extensibleAt, flaw, listAt, mappingAt, membersAt, placeOf, type Reader, resolved } from './reader.ts';
 import { basesAt } from './servers.ts';
 
 const METHODS = ['get', 'put', 'post', 'delete', 'options', 'head', 'patch', 'trace', 'query'] as const;
@@ -30,7 +30,7 @@ const OPERATION_KEYS = [
 /** The operations of all items of `paths` or `webhooks`. */
 export function itemsAt(reader: Reader, at: At, of: 'paths' | 'webhooks'): readonly Operation[] {
   const spelled = new Map<string, string>();
-  return membersAt(reader, at, `a mapping of ${of}`).flatMap(([key, item]): readonly Operation[] => {
+  return extensibleAt(reader, at, `a mapping of ${of}`).flatMap(([key, item]): readonly Operation[] => {
     const path = of === 'webhooks' || key.startsWith('/') ? key : `/${key}`;
     if (path !== key) flaw(reader, item, `the path ${key} starts without a slash; write /${key}`);
     const bare = path.replaceAll(/\{[^}]*\}/gu, '{}');

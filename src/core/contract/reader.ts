@@ -75,13 +75,16 @@ export function listAt(reader: Reader, at: At, what: string): readonly At[] {
   return [];
 }
 
-/** The members of a mapping, extensions left out. */
+/** The members of a mapping that may carry extensions beside them, which are left out. */
+export function extensibleAt(reader: Reader, at: At, what: string): readonly (readonly [string, At])[] {
+  return membersAt(reader, at, what).filter(([key]) => !key.startsWith('x-'));
+}
+
+/** The members of a mapping, all of whose keys are names. */
 export function membersAt(reader: Reader, at: At, what: string): readonly (readonly [string, At])[] {
   const mapping = mappingAt(reader, at, what);
   if (mapping === undefined) return [];
-  return Object.keys(mapping.value)
-    .filter((key) => !key.startsWith('x-'))
-    .map((key) => [key, child(mapping, key)] as const);
+  return Object.keys(mapping.value).map((key) => [key, child(mapping, key)] as const);
 }
 
 /** Follows references, to one another too, until a mapping is found. Anything that leads nowhere is a flaw. */

@@ -1,0 +1,207 @@
+/** Holds a request against the operation that it is for: path, query, headers, cookies and body. */
+import { holds } from '../language/language.ts';
+import { parseRanges, takesType } from '../media/media.ts';
+import { parametersOf } from '../paths/pattern.ts';
+import { languageOfType } from '../paths/types.ts';
+import type { Following } from '../routes/following.ts';
+import type { Request } from '../routes/request.ts';
+import type { Route } from '../routes/route.ts';
+import { headerOf } from '../routes/version.ts';
+import { misfits } from '../schema/fits.ts';
+import { suggest } from '../suggest.ts';
+import { bodyComplaints } from './judge-body.ts';
+import type { Body, Operation, Parameter } from './model.ts';
+import type { Pairing } from './pairing.ts';
+import { readValue } from './values.ts';
+
+export interface Complaint {
+  readonly in: Parameter['in'] | 'body';
+  /** The parameter; `''` for a body. */
+  readonly name: string;
+  /** Into the body or the parameter's value. */
+  readonly pointer: string;
+  readonly message: string;
+  /** What was probably meant. */
+  readonly suggestion: string | undefined;
+  /** What is answered for it; null where servers pass over it. */
+  readonly status: number | null;
+}
+
+export interface Judgement {
+  readonly operation: Operation | undefined;
+  readonly complaints: readonly Complaint[];
+  /** The status to expect; null where nothing is wrong. */
+  readonly status: number | null;
+}
+
+/** Judges a request that a route took; undefined where neither a document nor the route says anything of it. */
+export function judge(following: Following, pairing: Pairing | undefined): Judgement | undefined {
+  const { leaf, request } = following;
+  if (leaf === undefined) return undefined;
+  const method = request.method === 'HEAD' ? 'GET' : request.method;
+  const operation = pairing?.documentedBy.get(leaf.route)?.find((d) => d.operation.method === method)?.operation;
+  const query = new URLSearchParams(request.target.split('#', 1)[0]?.split('?').slice(1).join('?') ?? '');
+  const own = wantedComplaints(leaf.route, query);
+  if (operation === undefined) return own.length === 0 ? undefined : { operation, complaints: own, status: 400 };
+  const complaints = [
+    ...parameterComplaints(operation, following, query),
+    ...queryNames(operation, query, leaf.route),
+    ...own,
+    ...bodyOf(operation.body, request),
+  ];
+  const statuses = complaints.flatMap((c) => (c.status === null ? [] : [c.status === 400 ? refusalOf(operation) : c.status]));
+  return { operation, complaints, status: statuses.includes(415) ? 415 : (statuses[0] ?? null) };
+}
+
+/** 422 where that is what the operation documents for a bad request. */
+function refusalOf({ responses }: Operation): number {
+  const has = (status: string): boolean => responses.some((r) => r.status === status);
+  return has('422') && !has('400') ? 422 : 400;
+}
+
+/** Types of query parameters that the table declares. */
+function wantedComplaints(route: Route, query: URLSearchParams): readonly Complaint[] {
+  const inPath = new Set(parametersOf(route.pattern).map((p) => p.name));
+  return [...route.wants].flatMap(([name, type]): Complaint[] => {
+    const text = query.get(name);
+    if (inPath.has(name) || text === null || holds(languageOfType(type), text)) return [];
+    return [
+      {
+        in: 'query',
+        name,
+        pointer: '',
+        message: `the handler wants ${type.name} for ${name}, found "${text}"`,
+        suggestion: undefined,
+        status: 400,
+      },
+    ];
+  });
+}
+
+function parameterComplaints(operation: Operation, following: Following, query: URLSearchParams): readonly Complaint[] {
+  const cookies = cookiesOf(following.request);
+  return operation.parameters.flatMap((parameter): Complaint[] => {
+    const complain = (message: string, pointer = '', suggestion?: string): Complaint => ({
+      in: parameter.in,
+      name: parameter.name,
+      pointer,
+      message,
+      suggestion,
+      status: 400,
+    });
+    const texts = textsOf(parameter, following, query, cookies);
+    if (texts === undefined) return [];
+    if (texts.length === 0) {
+      if (!parameter.required) return [];
+      const near =
+        parameter.in === 'query'
+          ? suggest(
+              parameter.name,
+              [...query.keys()].filter((n) => !operation.parameters.some((p) => p.name === n)),
+            )
+          : undefined;
+      return [complain(`the ${parameter.in} parameter ${parameter.name} is missing`, '', near)];
+    }
+    const read = parameter.content === undefined ? readValue(parameter, texts) : jsonOf(texts[0] as string);
+    if (read === undefined || parameter.schema === undefined) return [];
+    return misfits(parameter.schema, read.value, 'request').map((m) =>
+      complain(`${parameter.in} parameter ${parameter.name}: ${m.message}`, m.pointer),
+    );
+  });
+}
+
+function jsonOf(text: string): { readonly value: unknown } | undefined {
+  try {
+    return { value: JSON.parse(text) };
+  } catch {
+    return { value: text };
+  }
+}
+
+/** The texts of a parameter; undefined where it can't be told which they are. */
+function textsOf(
+  parameter: Parameter,
+  { request, parameters }: Following,
+  query: URLSearchParams,
+  cookies: ReadonlyMap<string, string>,
+): readonly string[] | undefined {
+  const one = (text: string | null | undefined): readonly string[] => (text === undefined || text === null ? [] : [text]);
+  switch (parameter.in) {
+    case 'path': {
+      const found = parameters.get(parameter.name);
+      return found === undefined ? undefined : [found.text];
+    }
+    case 'header':
+      return one(headerOf(request, parameter.name));
+    case 'cookie':
+      return one(cookies.get(parameter.name));
+    case 'query':
+      if (parameter.style === 'deepObject') return undefined;
+      return query.getAll(parameter.name);
+    default:
+      return undefined;
+  }
+}
+
+/** RFC 6265, 4.2.1. */
+function cookiesOf(request: Request): ReadonlyMap<string, string> {
+  const pairs = (headerOf(request, 'cookie') ?? '').split(';').map((p) => p.trim().split('='));
+  return new Map(
+    pairs.flatMap(([name, ...rest]) => (name === undefined || name === '' ? [] : [[name, rest.join('=')] as const])),
+  );
+}
+
+/** Names in the query that the operation does not declare. Most servers pass over them, so that nothing happens. */
+function queryNames(operation: Operation, query: URLSearchParams, route: Route): readonly Complaint[] {
+  const declared = operation.parameters.filter((p) => p.in === 'query' || p.in === 'querystring');
+  const free = declared.some((p) => p.in === 'querystring' || (p.style === 'form' && p.explode && isObject(p)));
+  if (free) return [];
+  const names = new Set([...query.keys()]);
+  return [...names].flatMap((name): Complaint[] => {
+    const [bare = ''] = name.split('[', 1);
+    if (declared.some((p) => p.name === name || p.name === bare || p.name === `${bare}[]`)) return [];
+    if (route.wants.has(name) || Object.hasOwn(route.conditions.query ?? {}, name)) return [];
+    const near = suggest(
+      name,
+      declared.map((p) => p.name),
+    );
+    const hint = near === undefined ? '' : `; did you mean ${near}?`;
+    return [
+      {
+        in: 'query',
+        name,
+        pointer: '',
+        message: `the query parameter ${name} is not declared${hint}`,
+        suggestion: near,
+        status: null,
+      },
+    ];
+  });
+}
+
+function isObject({ schema }: Parameter): boolean {
+  const k = schema?.keywords();
+  return typeof k === 'object' && (k.types?.includes('object') === true || k.properties.size > 0);
+}
+
+function bodyOf(body: Body | undefined, request: Request): readonly Complaint[] {
+  const complain = (message: string, status: number, pointer = ''): Complaint => ({
+    in: 'body',
+    name: '',
+    pointer,
+    message,
+    suggestion: undefined,
+    status,
+  });
+  if (body === undefined) return [];
+  if (request.body === undefined) return body.required ? [complain('the request has no body, and one is required', 400)] : [];
+  const sent = headerOf(request, 'content-type');
+  const types = body.content.map((m) => m.type);
+  if (sent === undefined && types.length > 0)
+    return [complain(`the body has no Content-Type; expected ${types.join(' or ')}`, 415)];
+  const media = body.content.find((m) => takesType([m.type], sent ?? ''));
+  if (media === undefined)
+    return types.length === 0 ? [] : [complain(`the body is sent as ${sent}; expected ${types.join(' or ')}`, 415)];
+  const [range] = parseRanges(sent ?? '');
+  return range === undefined ? [] : bodyComplaints(media, range, request.body);
+}
