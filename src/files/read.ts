@@ -1,4 +1,5 @@
 /** Reads a file as text, or says in a sentence why it can't be. */
+import { isAscii, isUtf8 } from 'node:buffer';
 import { readFileSync, statSync } from 'node:fs';
 import { fail } from './problem.ts';
 
@@ -14,12 +15,16 @@ export function readText(file: string, path: string): string {
   if (stat.size > MAX_BYTES)
     fail(file, `the file has ${megabytes(stat.size)}, and ${megabytes(MAX_BYTES)} is the most that is read; split it up`);
   const bytes = readBytes(file, path);
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    const { line, column } = firstInvalid(bytes);
-    return fail(file, 'this is not UTF-8 text; save the file as UTF-8', line, column);
-  }
+  // Most files are plain ASCII, which needs no decoding.
+  if (isAscii(bytes)) return bytes.toString('latin1');
+  if (isUtf8(bytes)) return bytes.toString('utf8', startsWithMark(bytes) ? 3 : 0);
+  const { line, column } = firstInvalid(bytes);
+  return fail(file, 'this is not UTF-8 text; save the file as UTF-8', line, column);
+}
+
+/** The byte order mark, which is no part of the text. */
+function startsWithMark(bytes: Buffer): boolean {
+  return bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf;
 }
 
 function readBytes(file: string, path: string): Buffer {

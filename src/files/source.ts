@@ -38,7 +38,7 @@ export function parseSource(file: string, text: string): Source {
 function parseJson(file: string, text: string): unknown {
   try {
     const value: unknown = JSON.parse(text);
-    if (bracketDepth(text) > MAX_DEPTH) tooLarge(file, `nests deeper than ${MAX_DEPTH} levels`);
+    if (nestsDeeper(value, MAX_DEPTH)) tooLarge(file, `nests deeper than ${MAX_DEPTH} levels`);
     return value;
   } catch (error) {
     if (error instanceof InputFailure) throw error;
@@ -46,27 +46,16 @@ function parseJson(file: string, text: string): unknown {
   }
 }
 
-/** How deep valid JSON nests. Linear, without recursion. */
-function bracketDepth(text: string): number {
-  let depth = 0;
-  let deepest = 0;
-  for (let i = 0; i < text.length; i++) {
-    const code = text.charCodeAt(i);
-    if (code === 0x22) {
-      i = text.indexOf('"', i + 1);
-      while (backslashesBefore(text, i) % 2 === 1) i = text.indexOf('"', i + 1);
-    } else if (code === 0x7b || code === 0x5b) {
-      depth += 1;
-      if (depth > deepest) deepest = depth;
-    } else if (code === 0x7d || code === 0x5d) depth -= 1;
+/** Does a value nest deeper than this? Stops where it does. O(size). */
+function nestsDeeper(value: unknown, levels: number): boolean {
+  if (typeof value !== 'object' || value === null) return false;
+  if (levels === 0) return true;
+  if (Array.isArray(value)) {
+    for (const item of value) if (nestsDeeper(item, levels - 1)) return true;
+    return false;
   }
-  return deepest;
-}
-
-function backslashesBefore(text: string, at: number): number {
-  let n = 0;
-  while (text.charCodeAt(at - 1 - n) === 0x5c) n += 1;
-  return n;
+  for (const key in value) if (nestsDeeper((value as Record<string, unknown>)[key], levels - 1)) return true;
+  return false;
 }
 
 function parseYaml(file: string, text: string): { value: unknown; events: readonly Event[] } {

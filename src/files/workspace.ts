@@ -173,7 +173,7 @@ function besideOf(sources: Sources): LoadFile {
     try {
       return { file, value: sources.load(file).value };
     } catch (error) {
-      if (error instanceof InputFailure) return error.problems[0]?.message ?? 'it cannot be read';
+      if (error instanceof InputFailure) return error.problems[0]?.message.split(';', 1)[0] ?? 'it cannot be read';
       throw error;
     }
   };

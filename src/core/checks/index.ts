@@ -6,7 +6,11 @@ import { misspelt } from './document/misspelt.ts';
 import { reference } from './document/reference.ts';
 import type { Finding, Level, Rule } from './finding.ts';
 import { LEVELS } from './finding.ts';
+import { requestTypes } from './media/request-types.ts';
+import { responseTypes } from './media/response-types.ts';
 import { basePath } from './methods/base-path.ts';
+import { deprecation } from './methods/deprecation.ts';
+import { names } from './methods/names.ts';
 import { undocumented } from './methods/undocumented.ts';
 import { unserved } from './methods/unserved.ts';
 import { ambiguous } from './paths/ambiguous.ts';
@@ -55,6 +59,11 @@ export const RULES = [
   basePath,
   unserved,
   undocumented,
+  deprecation,
+  names,
+  // media: in which form
+  requestTypes,
+  responseTypes,
   // document: what of it can't be read
   reference,
   malformedDocument,

@@ -1,5 +1,6 @@
 /** Path items and their operations. */
 import { isMapping, kindOf, type Mapping, textOr } from '../json.ts';
+import { once } from '../once.ts';
 import { bodyAt, responsesAt, textsAt } from './contents.ts';
 import { noteNear } from './misspelt.ts';
 import type { Operation, Parameter, SecurityNeed } from './model.ts';
@@ -53,49 +54,74 @@ function withSiblings(item: At, found: At<Mapping>): At<Mapping> {
 
 function itemAt(reader: Reader, path: string, item: At<Mapping>): readonly Operation[] {
   noteNear(reader, item, ITEM_KEYS, ITEM_SET);
-  const shared = parametersAt(reader, child(item, 'parameters'));
-  const bases = basesAt(reader, child(item, 'servers'));
-  const usual = METHODS.map((m) => [m.toUpperCase(), child(item, m)] as const);
+  const shared: Shared = {
+    parameters: once(() => parametersAt(reader, child(item, 'parameters'))),
+    bases: once(() => basesAt(reader, child(item, 'servers'))),
+  };
+  const usual = METHODS.flatMap((m) => (m in item.value ? [[m.toUpperCase(), child(item, m)] as const] : []));
   const more = membersAt(reader, child(item, 'additionalOperations'), 'a mapping of methods');
   return [...usual, ...more].flatMap(([method, at]): Operation[] => {
     if (at.value === undefined) return [];
     const operation = mappingAt(reader, at.value === null ? { ...at, value: {} } : at, 'an operation');
-    return operation === undefined ? [] : [operationAt(reader, method.toUpperCase(), path, operation, shared, bases)];
+    return operation === undefined ? [] : [operationAt(reader, method.toUpperCase(), path, operation, shared)];
   });
+}
+
+/** What all operations of a path have, read when one of them asks. */
+interface Shared {
+  readonly parameters: () => Parameters;
+  readonly bases: () => readonly string[] | undefined;
 }
 
 const ITEM_SET: ReadonlySet<string> = new Set(ITEM_KEYS);
 const OPERATION_SET: ReadonlySet<string> = new Set(OPERATION_KEYS);
 
-function operationAt(
-  reader: Reader,
-  method: string,
-  path: string,
-  at: At<Mapping>,
-  shared: Parameters,
-  itemBases: readonly string[] | undefined,
-): Operation {
-  noteNear(reader, at, OPERATION_KEYS, OPERATION_SET);
+/** Everything but method, path and id is read when it is asked for, because most commands ask for little. */
+function operationAt(reader: Reader, method: string, path: string, at: At<Mapping>, shared: Shared): Operation {
   const { value } = at;
   const root: At = { ...reader.root, pointer: '' };
-  const own = parametersAt(reader, child(at, 'parameters'));
+  const own = once(() => {
+    noteNear(reader, at, OPERATION_KEYS, OPERATION_SET);
+    return parametersAt(reader, child(at, 'parameters'));
+  });
   const types = (key: 'consumes' | 'produces'): readonly string[] =>
     reader.dialect === '2.0' ? textsAt(reader, key in value ? child(at, key) : child(root, key), 'a list of media types') : [];
-  const bodies = own.bodies.length > 0 ? own.bodies : shared.bodies;
+  const body = once(() => {
+    if (reader.dialect !== '2.0') return bodyAt(reader, child(at, 'requestBody'));
+    const { bodies } = own();
+    return oldBody(reader, bodies.length > 0 ? bodies : shared.parameters().bodies, types('consumes'));
+  });
+  const parameters = once(() => merged(shared.parameters().parameters, own().parameters));
+  const responses = once(() => responsesAt(reader, child(at, 'responses'), types('produces')));
+  const security = once(() => securityAt(reader, child(value.security === undefined ? root : at, 'security')));
+  const tags = once(() => textsAt(reader, child(at, 'tags'), 'a list of tags'));
+  const bases = once(() => basesAt(reader, child(at, 'servers')) ?? shared.bases());
   return {
     method,
     path,
     id: typeof value.operationId === 'string' ? value.operationId : undefined,
     summary: textOr(value.summary, undefined),
-    tags: textsAt(reader, child(at, 'tags'), 'a list of tags'),
-    parameters: merged(shared.parameters, own.parameters),
-    body: reader.dialect === '2.0' ? oldBody(reader, bodies, types('consumes')) : bodyAt(reader, child(at, 'requestBody')),
-    responses: responsesAt(reader, child(at, 'responses'), types('produces')),
-    security: securityAt(reader, value.security === undefined ? child(root, 'security') : child(at, 'security')),
     deprecated: value.deprecated === true,
     sunset: textOr(value['x-sunset'], undefined),
-    bases: basesAt(reader, child(at, 'servers')) ?? itemBases,
     place: placeOf(at),
+    get tags() {
+      return tags();
+    },
+    get parameters() {
+      return parameters();
+    },
+    get body() {
+      return body();
+    },
+    get responses() {
+      return responses();
+    },
+    get security() {
+      return security();
+    },
+    get bases() {
+      return bases();
+    },
   };
 }
 

@@ -53,11 +53,11 @@ function parameterAt(reader: Reader, at: At<Mapping>, item: At): Parameter {
     deprecated: value.deprecated === true,
     style,
     explode: old
-      ? value.collectionFormat === 'multi'
+      ? oldExplode(value, style)
       : typeof value.explode === 'boolean'
         ? value.explode
         : style === 'form' || style === 'cookie',
-    schema: old ? schemaAt(reader, at) : (schemaAt(reader, child(at, 'schema')) ?? content?.schema),
+    schema: old ? oldSchema(reader, at) : (schemaAt(reader, child(at, 'schema')) ?? content?.schema),
     content,
     examples: examplesOf(value),
     place: placeOf(item),
@@ -90,6 +90,17 @@ function styleOf(reader: Reader, at: At<Mapping>, where: Parameter['in']): Param
     `expected one of the styles of a ${where} parameter (${STYLES[where].join(', ')}), found ${JSON.stringify(style)}`,
   );
   return DEFAULT_STYLE[where];
+}
+
+/** Only lists are written in more than one way in 2.0. */
+function oldExplode({ type, collectionFormat }: Mapping, style: ParameterStyle): boolean {
+  return type === 'array' ? collectionFormat === 'multi' : style === 'form';
+}
+
+/** A parameter of 2.0 is its own schema, but for what it says of itself as a parameter. */
+function oldSchema(reader: Reader, at: At<Mapping>): Schema | undefined {
+  const { name: _, in: __, required: ___, ...value } = at.value;
+  return schemaAt(reader, { ...at, value });
 }
 
 function oldStyle({ collectionFormat }: Mapping, where: Parameter['in']): ParameterStyle {
@@ -131,7 +142,7 @@ function mediaOf(type: string, schema: Schema | undefined, at: At): Media {
 function formSchema(reader: Reader, fields: readonly At<Mapping>[]): Schema {
   const properties = new Map(
     fields.flatMap((f) => {
-      const schema = schemaAt(reader, f);
+      const schema = oldSchema(reader, f);
       return schema === undefined ? [] : [[String(f.value.name), schema] as const];
     }),
   );

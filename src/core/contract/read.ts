@@ -3,6 +3,7 @@
  * the rest goes on; only a value that is no OpenAPI document at all is refused. Schemas are read when they are asked for.
  */
 import { isMapping, textOr } from '../json.ts';
+import { once } from '../once.ts';
 import type { Schema } from '../schema/node.ts';
 import { noteNear } from './misspelt.ts';
 import type { Contract } from './model.ts';
@@ -25,13 +26,19 @@ export function readContract(value: unknown, file: string, load: LoadFile = ALON
   const root: At = { value, file, pointer: '' };
   noteNear(reader, root as never, ROOT_KEYS, new Set(ROOT_KEYS));
   const info = isMapping(value.info) ? value.info : {};
+  const schemas = once(() => componentSchemas(reader, root));
+  const webhooks = once(() => itemsAt(reader, child(root, 'webhooks'), 'webhooks'));
   const contract: Contract = {
     title: textOr(info.title, file),
     version: info.version === undefined || info.version === null ? undefined : String(info.version),
     bases: dialect === '2.0' ? [trimmed(textOr(value.basePath, ''))] : (basesAt(reader, child(root, 'servers')) ?? ['']),
     operations: itemsAt(reader, child(root, 'paths'), 'paths'),
-    webhooks: itemsAt(reader, child(root, 'webhooks'), 'webhooks'),
-    schemas: componentSchemas(reader, root),
+    get webhooks() {
+      return webhooks();
+    },
+    get schemas() {
+      return schemas();
+    },
     flaws: reader.flaws,
     place: placeOf(root),
   };

@@ -11,6 +11,8 @@ export function mediaOf(operation: Operation): readonly Media[] {
 /** All schemas of a contract, each once. This reads every one of them. */
 export function schemasOf(contract: Contract): readonly Schema[] {
   const operations = [...contract.operations, ...contract.webhooks];
+  // Reading these finds their flaws.
+  for (const o of operations) for (const list of [o.security, o.tags, o.bases]) list?.length;
   const roots = operations.flatMap((o) => [
     ...o.parameters.map((p) => p.schema),
     ...mediaOf(o).map((m) => m.schema),

@@ -1,0 +1,40 @@
+/** Findings about media types of routes and operations; one for all operations with the same cause. */
+import type { TypeDifference } from '../../contract/media-pairing.ts';
+import { operationTitle } from '../../contract/model.ts';
+import type { Documented } from '../../contract/pairing.ts';
+import { filledPath } from '../../routes/fill.ts';
+import { type Context, spotOf, witnessOf } from '../context.ts';
+import type { Found } from '../finding.ts';
+
+/** One finding for each set of types that stands on one side alone, with the request that shows it. */
+export function mediaFindings(
+  context: Context,
+  differences: (documented: Documented) => readonly TypeDifference[],
+  advice: 'takes' | 'returns',
+): readonly Found[] {
+  const { router } = context;
+  if (router === undefined) return [];
+  const groups = new Map<string, TypeDifference[]>();
+  for (const difference of (context.pairing()?.operations ?? []).flatMap(differences)) {
+    const key = `${difference.kind} ${difference.types.join(' ')}`;
+    groups.set(key, [...(groups.get(key) ?? []), difference]);
+  }
+  return [...groups.values()].map((group): Found => {
+    const [first, ...others] = group as [TypeDifference, ...TypeDifference[]];
+    const { kind, types, route, operation } = first;
+    const header = advice === 'takes' ? 'Content-Type' : 'Accept';
+    const request = { method: operation.method, target: filledPath(route, new Map()), headers: { [header]: types[0] as string } };
+    const more = others.length === 0 ? '' : ` (and ${others.length} more)`;
+    return {
+      message: kind,
+      advice,
+      data: { operation: operationTitle(operation) + more, types: types.join(' and ') },
+      at: spotOf(route),
+      related: [
+        { role: 'documented', place: operation.place, what: operationTitle(operation) },
+        ...others.map((o) => ({ role: 'the same', ...spotOf(o.route) })),
+      ],
+      witness: witnessOf(router, request),
+    };
+  });
+}
