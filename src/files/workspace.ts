@@ -1,11 +1,12 @@
 /** From flags, settings or what a folder holds to services that can be asked. */
 import { dirname, join } from 'node:path';
 
-import type { Expectation, Service } from '../core/checks/context.ts';
+import type { Client, Expectation, Service } from '../core/checks/context.ts';
 import type { Level } from '../core/checks/finding.ts';
 import type { Levels } from '../core/checks/index.ts';
 import { tableFromContracts } from '../core/contract/as-table.ts';
 import type { Contract } from '../core/contract/model.ts';
+import { type Policy, USUAL_POLICY } from '../core/contract/policy.ts';
 import { readContract } from '../core/contract/read.ts';
 import type { LoadFile } from '../core/contract/reader.ts';
 import type { Versioning } from '../core/routes/version.ts';
@@ -48,6 +49,8 @@ export function openWorkspace(inputs: Inputs): Workspace {
   const services = loadAll(files, sources).map((service, i) => ({
     ...service,
     versioning,
+    policy: policyOf(settings),
+    clients: clientsOf(settings, settingsFile ?? ''),
     expectations: expectationsOf(settings, settingsFile ?? '', service.name, i === 0),
   }));
   return {
@@ -64,6 +67,25 @@ function versioningOf(settings: Settings | undefined): Versioning | undefined {
   if (v === undefined) return undefined;
   const { selector, name = '', missing = 400, unknown = 400, elsewhere = 404 } = v;
   return { selector, name, default: v.default, versions: v.versions.map((x) => x.id), missing, unknown, elsewhere };
+}
+
+function policyOf(settings: Settings | undefined): Policy {
+  const { collection, item, resources } = settings?.methods ?? {};
+  const upper = (list: readonly string[]): readonly string[] => list.map((m) => m.toUpperCase());
+  return {
+    collection: upper(collection ?? USUAL_POLICY.collection),
+    item: upper(item ?? USUAL_POLICY.item),
+    resources: resources ?? {},
+  };
+}
+
+function clientsOf(settings: Settings | undefined, file: string): readonly Client[] {
+  return (settings?.clients ?? []).map(({ name, accept, sends }, i) => ({
+    name,
+    accept,
+    sends,
+    place: { file, pointer: `/clients/${i}` },
+  }));
 }
 
 /** The expectations for one service; those that name none are for the first. */

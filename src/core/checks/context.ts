@@ -1,6 +1,9 @@
 /** What the rules ask: one service, its table and documents, and facts about them computed once. */
+import { type Endpoint, endpointsOf } from '../contract/endpoints.ts';
 import type { Contract } from '../contract/model.ts';
 import { NO_PAIRING, type Pairing, pair } from '../contract/pairing.ts';
+import type { Policy } from '../contract/policy.ts';
+import { type Resource, resourcesOf } from '../contract/resources.ts';
 import { type Slot, slotsOfContract, slotsOfTable } from '../contract/slots.ts';
 import { type Typing, typingsOf } from '../contract/typing.ts';
 import { invariant } from '../invariant.ts';
@@ -27,8 +30,20 @@ export interface Service {
   /** The table was made from the document, which stands in for one. */
   readonly tableIsDocument?: boolean;
   readonly versioning?: Versioning | undefined;
+  /** Which methods resources should have; the usual ones by default. */
+  readonly policy?: Policy | undefined;
+  /** Who calls the service. */
+  readonly clients?: readonly Client[] | undefined;
   /** Requests whose outcome somebody wrote down. */
   readonly expectations?: readonly Expectation[];
+}
+
+/** Somebody who calls the service, by what it sends and accepts. */
+export interface Client {
+  readonly name: string;
+  readonly accept: string | undefined;
+  readonly sends: string | undefined;
+  readonly place: Place;
 }
 
 export interface Expectation {
@@ -57,6 +72,9 @@ export interface Context {
   readonly typings: () => readonly Typing[];
   /** The parameters in paths: those of the table, then those of each document. */
   readonly slots: () => readonly (readonly Slot[])[];
+  /** Everything that is served or documented. */
+  readonly endpoints: () => readonly Endpoint[];
+  readonly resources: () => readonly Resource[];
   /** Undefined unless there are both a table and a document. */
   readonly pairing: () => Pairing | undefined;
 }
@@ -67,6 +85,7 @@ export function contextOf(service: Service): Context {
   const { table, contracts } = service;
   const shadows = once(() => (router === undefined ? [] : router.table.routes.flatMap((r) => shadowOf(router, r) ?? [])));
   const pairing = once(() => (table === undefined || contracts.length === 0 ? undefined : pair(table, contracts)));
+  const endpoints = once(() => endpointsOf(table, pairing(), pairing()?.operations ?? []));
   return {
     service,
     router,
@@ -80,6 +99,8 @@ export function contextOf(service: Service): Context {
       ...(table === undefined || service.tableIsDocument ? [] : [slotsOfTable(table)]),
       ...contracts.map(slotsOfContract),
     ]),
+    endpoints,
+    resources: once(() => resourcesOf(endpoints())),
     pairing,
   };
 }

@@ -8,10 +8,24 @@ import type { Finding, Level, Rule } from './finding.ts';
 import { LEVELS } from './finding.ts';
 import { requestTypes } from './media/request-types.ts';
 import { responseTypes } from './media/response-types.ts';
+import { anyMethod } from './methods/any-method.ts';
 import { basePath } from './methods/base-path.ts';
+import { createAnswer } from './methods/create-answer.ts';
 import { deprecation } from './methods/deprecation.ts';
+import { errorInSuccess } from './methods/error-in-success.ts';
+import { keyElsewhere } from './methods/key-elsewhere.ts';
+import { listParameters } from './methods/list-parameters.ts';
+import { looseSibling } from './methods/loose-sibling.ts';
+import { lostKey } from './methods/lost-key.ts';
+import { misplaced } from './methods/misplaced.ts';
+import { missingMethod } from './methods/missing.ts';
 import { names } from './methods/names.ts';
+import { notSendable } from './methods/not-sendable.ts';
+import { openWrite } from './methods/open-write.ts';
+import { partialReplace } from './methods/partial-replace.ts';
+import { undocumentedStatus } from './methods/status.ts';
 import { undocumented } from './methods/undocumented.ts';
+import { unexpectedContent } from './methods/unexpected-content.ts';
 import { unserved } from './methods/unserved.ts';
 import { ambiguous } from './paths/ambiguous.ts';
 import { duplicate } from './paths/duplicate.ts';
@@ -59,8 +73,22 @@ export const RULES = [
   basePath,
   unserved,
   undocumented,
+  missingMethod,
+  misplaced,
+  keyElsewhere,
+  lostKey,
+  notSendable,
+  looseSibling,
+  openWrite,
+  unexpectedContent,
   deprecation,
   names,
+  createAnswer,
+  partialReplace,
+  errorInSuccess,
+  undocumentedStatus,
+  listParameters,
+  anyMethod,
   // media: in which form
   requestTypes,
   responseTypes,

@@ -49,10 +49,29 @@ const expectation = z.strictObject({
   allow: z.array(text).optional(),
 });
 
+const methodList = z.array(z.string().regex(/^[A-Za-z]+(?:\|[A-Za-z]+)*$/u, 'expected a method, or several with | between them'));
+
+const methods = z.strictObject({
+  collection: methodList.optional().describe('Methods that a collection should take; GET and POST'),
+  item: methodList.optional().describe('Methods that an item should take; GET, PUT|PATCH and DELETE'),
+  resources: z
+    .record(text, z.strictObject({ collection: methodList.optional(), item: methodList.optional() }))
+    .optional()
+    .describe('Others for single resources, by path'),
+});
+
+const client = z.strictObject({
+  name: text,
+  accept: text.optional().describe('What it sends as Accept; leave it out if it sends none'),
+  sends: text.optional().describe('The media type of its bodies'),
+});
+
 export const settings = z.strictObject({
   services: z.array(service).min(1).optional(),
   versioning: versioning.optional().describe('How clients choose a version'),
   expect: z.array(expectation).optional().describe('Requests whose outcome is known; check holds the table to them'),
+  methods: methods.optional().describe('Which methods resources should have'),
+  clients: z.array(client).optional().describe('Who calls the service'),
   levels: z
     .record(text, z.enum([...LEVELS, 'off']))
     .optional()

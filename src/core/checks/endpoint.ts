@@ -1,0 +1,58 @@
+/** Endpoints in findings: where they stand, and the request that shows them. */
+import type { Endpoint } from '../contract/endpoints.ts';
+import { operationTitle } from '../contract/model.ts';
+import { templateExample } from '../routes/examples.ts';
+import { filledPath } from '../routes/fill.ts';
+import type { Request } from '../routes/request.ts';
+import { type Context, spotOf, witnessOf } from './context.ts';
+import type { RequestWitness, Spot } from './finding.ts';
+
+/** Where the document has it, because these findings speak of what is promised; the route otherwise. */
+export function endpointSpot({ operation, route }: Endpoint): Spot {
+  if (operation !== undefined) return { place: operation.place, what: operationTitle(operation) };
+  return spotOf(route as NonNullable<typeof route>);
+}
+
+export function endpointTitle({ method, path }: Endpoint): string {
+  return `${method} ${path.text}`;
+}
+
+/** A plain request for an endpoint. */
+export function requestFor(
+  context: Context,
+  { method, path, route }: Endpoint,
+  headers: Readonly<Record<string, string>> = {},
+): Request {
+  const { router } = context;
+  if (route !== undefined) return { method, target: filledPath(route, new Map()), headers };
+  return router === undefined
+    ? { method, target: path.text, headers }
+    : { ...templateExample(router, method, path.text), headers };
+}
+
+/** A request with another method for the same path, and what becomes of it. */
+export function witnessFor(
+  context: Context,
+  endpoint: Endpoint,
+  method = endpoint.method,
+  headers: Readonly<Record<string, string>> = {},
+): RequestWitness | undefined {
+  const { router } = context;
+  return router === undefined ? undefined : witnessOf(router, { ...requestFor(context, endpoint, headers), method });
+}
+
+/** The others of a group, as related places. */
+export function sameAs(endpoints: readonly Endpoint[]): readonly (Spot & { readonly role: string })[] {
+  return endpoints.map((e) => ({ role: 'the same', ...endpointSpot(e) }));
+}
+
+/** Groups in the order of their first members. */
+export function grouped<T>(items: readonly T[], keyOf: (item: T) => string): readonly (readonly [T, ...T[]])[] {
+  const groups = new Map<string, [T, ...T[]]>();
+  for (const item of items) {
+    const known = groups.get(keyOf(item));
+    if (known === undefined) groups.set(keyOf(item), [item]);
+    else known.push(item);
+  }
+  return [...groups.values()];
+}

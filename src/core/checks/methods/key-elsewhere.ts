@@ -1,0 +1,58 @@
+import { bareName, propertiesOf, sentSchema } from '../../contract/life.ts';
+import { flat } from '../../schema/flat.ts';
+import type { Context } from '../context.ts';
+import { endpointSpot, endpointTitle } from '../endpoint.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const keyElsewhere: Rule = {
+  id: 'methods/key-elsewhere',
+  level: 'warning',
+  messages: {
+    body: '{title} takes {key} from the body, where its siblings take it from the path',
+    query: '{title} takes {key} from the query, where its siblings take it from the path',
+    both: '{title} takes {key} from the path and wants it in the body too',
+  },
+  advice: {
+    path: 'Take the key from the path alone; two keys in one request can differ.',
+  },
+  meta: {
+    what: "An item's key that comes from the body or the query where siblings have it in the path, or from both at once.",
+    why: 'Clients have to know for each method where the key goes, and two keys in one request can contradict each other.',
+    example: 'PUT /passages with { passageId, … } beside GET /passages/{passageId}',
+    mend: "Use the item's path for every method.",
+  },
+  check: (context) => keysElsewhere(context),
+};
+
+function keysElsewhere(context: Context): readonly Found[] {
+  return context.resources().flatMap(({ item, members }) => {
+    const name = item?.parameter;
+    if (name === undefined) return [];
+    return members.flatMap(({ endpoint, role }): Found[] => {
+      const { operation, method } = endpoint;
+      if (operation === undefined || !['PUT', 'PATCH', 'DELETE'].includes(method) || (role !== 'collection' && role !== 'item'))
+        return [];
+      const sent = sentSchema(operation);
+      const key = [...(propertiesOf(sent)?.keys() ?? [])].find((p) => bareName(p) === bareName(name));
+      const asked = operation.parameters.some((p) => p.in === 'query' && bareName(p.name) === bareName(name));
+      const wanted =
+        key !== undefined && sent !== undefined && flat(sent, 4).every((k) => k.required.includes(key)) && !serverMade(sent, key);
+      const message = role === 'item' ? (wanted ? 'both' : undefined) : key !== undefined ? 'body' : asked ? 'query' : undefined;
+      if (message === undefined) return [];
+      return [
+        {
+          level: role === 'item' ? 'note' : 'warning',
+          message,
+          advice: 'path',
+          data: { title: endpointTitle(endpoint), key: key ?? name },
+          at: endpointSpot(endpoint),
+        },
+      ];
+    });
+  });
+}
+
+function serverMade(schema: NonNullable<ReturnType<typeof sentSchema>>, key: string): boolean {
+  const k = propertiesOf(schema)?.get(key)?.keywords();
+  return typeof k === 'object' && k.readOnly;
+}

@@ -1,0 +1,52 @@
+import { type Missing, missingOf, USUAL_POLICY } from '../../contract/policy.ts';
+import type { Resource } from '../../contract/resources.ts';
+import type { Context } from '../context.ts';
+import { endpointSpot, witnessFor } from '../endpoint.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const missingMethod: Rule = {
+  id: 'methods/missing',
+  level: 'warning',
+  messages: {
+    create: '{path} can be created and not be {verbs}: {methods} is missing',
+    lacks: '{path} lacks {methods}',
+  },
+  advice: {
+    add: 'Add {first}, or say under methods: resources: of the settings that {path} has none.',
+  },
+  meta: {
+    what: 'A method that the policy asks of a resource and that it does not have.',
+    why: "What was created can't be read back, changed or taken away again.",
+    example: '- POST /passages -> passages.create       # and no GET /passages/{passageId}',
+    mend: 'Add the method, or write the exception into the settings.',
+  },
+  check: (context) => context.resources().flatMap((resource) => report(context, resource)),
+};
+
+const VERBS = { list: 'listed', create: 'created', read: 'read back', replace: 'changed', modify: 'changed', delete: 'deleted' };
+
+function report(context: Context, resource: Resource): readonly Found[] {
+  const missing = missingOf(resource, context.service.policy ?? USUAL_POLICY);
+  const [first] = missing;
+  const [member] = resource.members;
+  if (first === undefined || member === undefined) return [];
+  const created = resource.members.some((m) => m.step === 'create');
+  const [verbs, rest] = [missing.filter((m) => m.of === 'item').map((m) => VERBS[m.step]), resource.path.text];
+  const path = (m: Missing): string => (m.of === 'item' ? (resource.item?.text ?? `${rest}/{id}`) : rest);
+  const at = resource.members.find((m) => m.role === first.of) ?? member;
+  const witness = at.role === first.of ? witnessFor(context, at.endpoint, first.methods.split('|')[0]) : undefined;
+  return [
+    {
+      message: created && verbs.length > 0 ? 'create' : 'lacks',
+      advice: 'add',
+      data: {
+        path: rest,
+        verbs: [...new Set(verbs)].join(' or '),
+        methods: missing.map((m) => `${m.methods} ${path(m)}`).join(', '),
+        first: `${first.methods} ${path(first)}`,
+      },
+      at: endpointSpot(at.endpoint),
+      ...(witness === undefined ? {} : { witness }),
+    },
+  ];
+}

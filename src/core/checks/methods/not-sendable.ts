@@ -1,0 +1,63 @@
+import type { Endpoint } from '../../contract/endpoints.ts';
+import { answeredSchema, bareName, propertiesOf, sentSchema, stepOf, wrapperOf } from '../../contract/life.ts';
+import { flat } from '../../schema/flat.ts';
+import { endpointSpot, endpointTitle } from '../endpoint.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const notSendable: Rule = {
+  id: 'methods/not-sendable',
+  level: 'warning',
+  messages: {
+    wrapped: 'what {read} answers is wrapped in "{name}", and {write} takes it without: it can\'t be sent back as it is',
+    unwrapped: '{write} takes its value wrapped in "{name}", and {read} answers without: it can\'t be sent back as it is',
+    required: '{write} requires {name}, which the server makes: it is read-only in what {read} answers',
+  },
+  advice: {
+    same: 'Use one shape in both directions; mark what the server makes readOnly and leave it out of required when it is sent.',
+  },
+  meta: {
+    what: 'A value that can be read and not be sent back.',
+    why: 'Every client has to take it apart and put it together by hand.',
+    example: 'GET /locks/{lockId} answers { "lock": { … } }, PUT takes { … }',
+    mend: 'Give both directions one shape.',
+  },
+  check: (context) =>
+    context.resources().flatMap((resource): readonly Found[] => {
+      const [read, write] = [stepOf(resource, 'read'), stepOf(resource, 'replace') ?? stepOf(resource, 'modify')];
+      return read === undefined || write === undefined ? [] : report(read, write);
+    }),
+};
+
+function report(read: Endpoint, write: Endpoint): readonly Found[] {
+  const [got, sent] = [answeredSchema(read.operation), sentSchema(write.operation)];
+  if (got === undefined || sent === undefined) return [];
+  const [outer, inner] = [wrapperOf(got), wrapperOf(sent)];
+  const plain = (schema: typeof got): string => [...(propertiesOf(schema)?.keys() ?? [])].map(bareName).sort().join();
+  const data = { read: endpointTitle(read), write: endpointTitle(write) };
+  const found = (message: string, name: string): Found => ({
+    message,
+    advice: 'same',
+    data: { ...data, name },
+    at: endpointSpot(write),
+    related: [{ role: 'read here', ...endpointSpot(read) }],
+  });
+  if (outer !== undefined && inner === undefined && shares(plain(outer.inner), plain(sent)))
+    return [found('wrapped', outer.name)];
+  if (inner !== undefined && outer === undefined && shares(plain(inner.inner), plain(got)))
+    return [found('unwrapped', inner.name)];
+  const made = [...(propertiesOf(got) ?? [])].filter(([, s]) => isReadOnly(s)).map(([name]) => name);
+  const required = flat(sent, 4).flatMap((k) => k.required.filter((name) => !isReadOnly(k.properties.get(name))));
+  const name = made.find((m) => required.includes(m));
+  return name === undefined ? [] : [found('required', name)];
+}
+
+/** Have two lists of names at least half in common? */
+function shares(a: string, b: string): boolean {
+  const [x, y] = [a.split(','), b.split(',')];
+  return x.filter((n) => n !== '' && y.includes(n)).length * 2 >= Math.max(x.length, y.length);
+}
+
+function isReadOnly(schema: Parameters<typeof propertiesOf>[0]): boolean {
+  const k = schema?.keywords();
+  return typeof k === 'object' && (k.readOnly || (k.ref !== undefined && isReadOnly(k.ref)));
+}

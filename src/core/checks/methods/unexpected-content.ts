@@ -1,0 +1,37 @@
+import { endpointSpot, endpointTitle, grouped, sameAs, witnessFor } from '../endpoint.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const unexpectedContent: Rule = {
+  id: 'methods/unexpected-content',
+  level: 'warning',
+  messages: {
+    one: '{title} is documented with a request body, which has no meaning there',
+  },
+  advice: {
+    move: 'Take the body out; send what it holds in the query, or use POST (or QUERY).',
+  },
+  meta: {
+    what: 'A request body of GET, HEAD or DELETE.',
+    why: 'RFC 9110, 9.3, gives it no meaning: proxies drop it, and clients refuse to send it.',
+    example: 'GET /passages with a requestBody that filters',
+    mend: 'Use the query.',
+  },
+  check: (context) => {
+    const found = context
+      .endpoints()
+      .filter((e) => ['GET', 'HEAD', 'DELETE'].includes(e.method) && e.operation?.body !== undefined);
+    return grouped(found, (e) => e.method).map(([first, ...others]): Found => {
+      const witness = witnessFor(context, first, first.method, {
+        'Content-Type': first.operation?.body?.content[0]?.type ?? 'application/json',
+      });
+      return {
+        message: 'one',
+        advice: 'move',
+        data: { title: endpointTitle(first) },
+        at: endpointSpot(first),
+        related: sameAs(others),
+        ...(witness === undefined ? {} : { witness }),
+      };
+    });
+  },
+};

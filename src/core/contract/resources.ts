@@ -1,0 +1,151 @@
+/**
+ * Resources, told by the languages of paths and not by names. A path with a parameter right behind it is a collection, and
+ * that parameter's path is its item; a path that only takes POST behind an item or a collection is a task of it; the rest
+ * are collections without items when they take POST or answer with a list, and singletons otherwise.
+ */
+import { flat } from '../schema/flat.ts';
+import type { Endpoint, Path } from './endpoints.ts';
+import { successTypes } from './media-pairing.ts';
+
+export type Kind = 'collection' | 'singleton';
+export type Step = 'list' | 'create' | 'read' | 'replace' | 'modify' | 'delete';
+export const STEPS: readonly Step[] = ['list', 'create', 'read', 'replace', 'modify', 'delete'];
+
+export interface Member {
+  readonly endpoint: Endpoint;
+  /** Undefined for methods that are none of the usual steps. */
+  readonly step: Step | undefined;
+  readonly role: 'collection' | 'item' | 'task' | 'view';
+}
+
+export interface Resource {
+  /** The path of the collection or the singleton. */
+  readonly path: Path;
+  readonly kind: Kind;
+  /** The path of one of its items. */
+  readonly item: Path | undefined;
+  /** The resource that it is nested below. */
+  readonly parent: string | undefined;
+  readonly members: readonly Member[];
+  /** Why it was grouped so, in words. */
+  readonly why: string;
+}
+
+const COLLECTION_STEPS: Readonly<Record<string, Step>> = { GET: 'list', POST: 'create' };
+const ITEM_STEPS: Readonly<Record<string, Step>> = { GET: 'read', PUT: 'replace', PATCH: 'modify', DELETE: 'delete' };
+
+interface Place {
+  readonly path: Path;
+  readonly endpoints: Endpoint[];
+}
+
+/** Groups endpoints. O(endpoints). */
+export function resourcesOf(endpoints: readonly Endpoint[]): readonly Resource[] {
+  const places = new Map<string, Place>();
+  for (const endpoint of endpoints) {
+    const key = endpoint.path.keys.join('/');
+    const place = places.get(key) ?? { path: endpoint.path, endpoints: [] };
+    place.endpoints.push(endpoint);
+    places.set(key, place);
+  }
+  const items = new Map<string, Place>();
+  for (const place of places.values()) if (place.path.parameter !== undefined) items.set(parentKey(place.path), place);
+  const heads = headsOf(places, items);
+  return heads.map((head) => resourceOf(head, places, items, heads));
+}
+
+function parentKey({ keys }: Path): string {
+  return keys.slice(0, -1).join('/');
+}
+
+/** The paths that resources are named by: collections that nothing serves by themselves among them. */
+function headsOf(places: ReadonlyMap<string, Place>, items: ReadonlyMap<string, Place>): readonly Path[] {
+  const out = new Map<string, Path>();
+  for (const { path, endpoints } of places.values()) {
+    const key = path.keys.join('/');
+    if (path.parameter === undefined) {
+      if (!isTask(path, endpoints, places, items) && !isView(path, endpoints, places, items)) out.set(key, path);
+    } else if (!places.has(parentKey(path))) {
+      const text = path.text.replace(/\/[^/]*$/u, '') || '/';
+      out.set(parentKey(path), { keys: path.keys.slice(0, -1), text, parameter: undefined });
+    }
+  }
+  return [...out.values()];
+}
+
+/** Something is done with an item or a collection: it takes POST alone. */
+function isTask(
+  path: Path,
+  endpoints: readonly Endpoint[],
+  places: ReadonlyMap<string, Place>,
+  items: ReadonlyMap<string, Place>,
+): boolean {
+  const behind = places.get(parentKey(path));
+  return !items.has(path.keys.join('/')) && behind !== undefined && endpoints.every((e) => e.method === 'POST');
+}
+
+/** A word beside the items of a collection that is only read: `/locks/closed`. */
+function isView(
+  path: Path,
+  endpoints: readonly Endpoint[],
+  places: ReadonlyMap<string, Place>,
+  items: ReadonlyMap<string, Place>,
+): boolean {
+  return (
+    !items.has(path.keys.join('/')) &&
+    items.has(parentKey(path)) &&
+    places.has(parentKey(path)) &&
+    endpoints.every((e) => e.method === 'GET')
+  );
+}
+
+function resourceOf(
+  path: Path,
+  places: ReadonlyMap<string, Place>,
+  items: ReadonlyMap<string, Place>,
+  heads: readonly Path[],
+): Resource {
+  const key = path.keys.join('/');
+  const own = places.get(key)?.endpoints ?? [];
+  const item = items.get(key);
+  const [kind, why] = kindOf(path, own, item);
+  const steps = kind === 'collection' ? COLLECTION_STEPS : ITEM_STEPS;
+  const members: Member[] = own.map((endpoint) => ({ endpoint, step: steps[endpoint.method], role: 'collection' }));
+  for (const endpoint of item?.endpoints ?? []) members.push({ endpoint, step: ITEM_STEPS[endpoint.method], role: 'item' });
+  for (const place of places.values()) {
+    const above = parentKey(place.path);
+    if (above !== key && (item === undefined || above !== item.path.keys.join('/'))) continue;
+    if (place.path.parameter !== undefined) continue;
+    const role = isTask(place.path, place.endpoints, places, items)
+      ? 'task'
+      : isView(place.path, place.endpoints, places, items)
+        ? 'view'
+        : undefined;
+    if (role !== undefined) for (const endpoint of place.endpoints) members.push({ endpoint, step: undefined, role });
+  }
+  const parent = heads
+    .filter((h) => h !== path && h.keys.length < path.keys.length && h.keys.every((k, i) => k === path.keys[i]))
+    .sort((a, b) => b.keys.length - a.keys.length)[0];
+  return { path, kind, item: item?.path, parent: parent?.text, members, why };
+}
+
+function kindOf(path: Path, own: readonly Endpoint[], item: Place | undefined): readonly [Kind, string] {
+  if (item !== undefined) return ['collection', `a parameter stands right behind it (${item.path.text})`];
+  if (own.some((e) => e.method === 'POST')) return ['collection', 'it takes POST'];
+  if (own.some((e) => e.method === 'GET' && answersList(e))) return ['collection', 'GET answers with a list'];
+  return ['singleton', path.text === '/' ? 'it is the root' : 'no parameter stands behind it, and it takes no POST'];
+}
+
+/** Is the successful answer of an operation a list? */
+export function answersList({ operation }: Endpoint): boolean {
+  if (operation === undefined || successTypes(operation).length === 0) return false;
+  const schemas = operation.responses
+    .filter((r) => r.status.startsWith('2'))
+    .flatMap((r) => r.content.flatMap((m) => m.schema ?? []));
+  return schemas.some((s) => flat(s, 4).some((k) => k.types?.includes('array') === true));
+}
+
+/** Is everything that is served or documented of it only read? */
+export function isReadOnly({ members }: Resource): boolean {
+  return members.every((m) => m.endpoint.method === 'GET' || m.role === 'task');
+}
