@@ -4,6 +4,7 @@
  * streams of requests - has files of its own, because the parts of Node.js that it opens take their time.
  */
 export { contextOf, routerOf } from '../core/checks/context.ts';
+export { gridOf, lifeOf } from '../core/checks/grid.ts';
 export { check, RULE_IDS, RULES, ruleOf } from '../core/checks/index.ts';
 export { judge } from '../core/contract/judge.ts';
 export { samplesOf } from '../core/contract/sample.ts';

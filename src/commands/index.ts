@@ -3,6 +3,8 @@ import Check from './check.ts';
 import Demo from './demo.ts';
 import Explain from './explain.ts';
 import Follow from './follow.ts';
+import Media from './media.ts';
+import Methods from './methods.ts';
 import Overview from './overview.ts';
 import Table from './table.ts';
 
@@ -11,6 +13,8 @@ export const COMMANDS = {
   table: Table,
   follow: Follow,
   check: Check,
+  methods: Methods,
+  media: Media,
   explain: Explain,
   demo: Demo,
 };

@@ -1,4 +1,5 @@
 /** What the rules ask: one service, its table and documents, and facts about them computed once. */
+import { type Exchange, exchangesOf } from '../contract/clients.ts';
 import { type Endpoint, endpointsOf } from '../contract/endpoints.ts';
 import type { Contract } from '../contract/model.ts';
 import { NO_PAIRING, type Pairing, pair } from '../contract/pairing.ts';
@@ -75,6 +76,8 @@ export interface Context {
   /** Everything that is served or documented. */
   readonly endpoints: () => readonly Endpoint[];
   readonly resources: () => readonly Resource[];
+  /** What goes back and forth, by method and path. */
+  readonly exchanges: () => readonly Exchange[];
   /** Undefined unless there are both a table and a document. */
   readonly pairing: () => Pairing | undefined;
 }
@@ -101,6 +104,7 @@ export function contextOf(service: Service): Context {
     ]),
     endpoints,
     resources: once(() => resourcesOf(endpoints())),
+    exchanges: once(() => exchangesOf(endpoints())),
     pairing,
   };
 }

@@ -6,8 +6,15 @@ import { misspelt } from './document/misspelt.ts';
 import { reference } from './document/reference.ts';
 import type { Finding, Level, Rule } from './finding.ts';
 import { LEVELS } from './finding.ts';
+import { clientMedia } from './media/client.ts';
+import { defaultDiffers } from './media/default-differs.ts';
+import { errorShape } from './media/error-shape.ts';
+import { noType } from './media/no-type.ts';
+import { oneWay } from './media/one-way.ts';
+import { patchFormat } from './media/patch-format.ts';
 import { requestTypes } from './media/request-types.ts';
 import { responseTypes } from './media/response-types.ts';
+import { sameType } from './media/same-type.ts';
 import { anyMethod } from './methods/any-method.ts';
 import { basePath } from './methods/base-path.ts';
 import { createAnswer } from './methods/create-answer.ts';
@@ -90,8 +97,15 @@ export const RULES = [
   listParameters,
   anyMethod,
   // media: in which form
+  clientMedia,
   requestTypes,
   responseTypes,
+  defaultDiffers,
+  oneWay,
+  noType,
+  sameType,
+  errorShape,
+  patchFormat,
   // document: what of it can't be read
   reference,
   malformedDocument,

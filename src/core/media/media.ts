@@ -85,3 +85,16 @@ export function takesType(declared: readonly string[], contentType: string, useP
     return precision({ ...range, parameters }, sent, useParameters) > 0;
   });
 }
+
+/** Are two media types one, for every request? Parameters in any order; a charset tells nothing apart. */
+export function sameMedia(a: string, b: string): boolean {
+  const [x] = parseRanges(a);
+  const [y] = parseRanges(b);
+  if (x === undefined || y === undefined) return a === b;
+  const own = (r: MediaRange): readonly string[] =>
+    [...r.parameters]
+      .filter(([name]) => name !== 'charset')
+      .map(([name, value]) => `${name}=${value.toLowerCase()}`)
+      .sort();
+  return x.type === y.type && x.subtype === y.subtype && own(x).join(';') === own(y).join(';');
+}

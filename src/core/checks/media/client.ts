@@ -1,0 +1,52 @@
+import { gotBy } from '../../contract/clients.ts';
+import { endpointSpot, endpointTitle, grouped, sameAs, witnessFor } from '../endpoint.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const clientMedia: Rule = {
+  id: 'media/client',
+  level: 'error',
+  messages: {
+    refused: '{client} gets {status} from {title}{more}: {why}',
+  },
+  advice: {
+    accept: 'Offer what the client asks for, or correct what the settings say of it.',
+  },
+  meta: {
+    what: 'A client of the settings that is answered 406 or 415.',
+    why: "It is known to call the service, and it can't.",
+    example: 'clients:\n  - { name: old tablet, accept: application/xml }      # and the routes return JSON alone',
+    mend: 'Offer the type.',
+  },
+  check: (context) =>
+    (context.service.clients ?? []).flatMap((client) => {
+      const refused = context
+        .exchanges()
+        .map((exchange) => ({ exchange, got: gotBy(client, exchange, context.router?.facts) }))
+        .filter(({ got }) => got.status !== null);
+      return grouped(
+        refused,
+        ({ exchange, got }) => `${got.status} ${(got.status === 415 ? exchange.takes : exchange.returns).join()}`,
+      ).map(([first, ...others]): Found => {
+        const { endpoint, takes, returns } = first.exchange;
+        const { status } = first.got;
+        const headers = {
+          ...(client.accept === undefined ? {} : { Accept: client.accept }),
+          ...(client.sends === undefined || status !== 415 ? {} : { 'Content-Type': client.sends }),
+        };
+        const witness = witnessFor(context, endpoint, endpoint.method, headers);
+        const why =
+          status === 415
+            ? `it sends ${client.sends}, and ${takes.join(', ')} is taken`
+            : `it accepts ${client.accept}, and ${returns.join(', ')} is returned`;
+        const more = others.length === 0 ? '' : ` and ${others.length} more`;
+        return {
+          message: 'refused',
+          advice: 'accept',
+          data: { client: client.name, status: status ?? 0, title: endpointTitle(endpoint), more, why },
+          at: { place: client.place, what: client.name },
+          related: [{ role: 'refused by', ...endpointSpot(endpoint) }, ...sameAs(others.map((o) => o.exchange.endpoint))],
+          ...(witness === undefined ? {} : { witness: { ...witness, status: witness.status ?? status } }),
+        };
+      });
+    }),
+};

@@ -1,0 +1,61 @@
+import type { Endpoint } from '../../contract/endpoints.ts';
+import { target } from '../../schema/node.ts';
+import { endpointSpot, endpointTitle, grouped, sameAs } from '../endpoint.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const errorShape: Rule = {
+  id: 'media/error-shape',
+  level: 'note',
+  messages: {
+    one: '{title} answers {status} as {shape}{more}, where {usual} is what {count} of {of} errors are',
+  },
+  advice: {
+    same: 'Answer every error in one shape; application/problem+json (RFC 9457) is the standard one.',
+  },
+  meta: {
+    what: 'Error answers in another shape than the rest.',
+    why: 'Clients need a second way to read errors, and find out in production.',
+    example: '404 as text/plain beside application/problem+json',
+    mend: 'Use one shape.',
+  },
+  check: (context) => {
+    const errors = context
+      .endpoints()
+      .flatMap((endpoint) =>
+        (endpoint.operation?.responses ?? [])
+          .filter((r) => /^(?:[45]|default)/u.test(r.status) && r.content.length > 0)
+          .flatMap((r) => r.content.slice(0, 1).map((m): Answer => ({ endpoint, status: r.status, shape: shapeOf(m) }))),
+      );
+    const [usual, ...others] = [...grouped(errors, (e) => e.shape)].sort((a, b) => b.length - a.length);
+    if (usual === undefined || usual.length <= errors.length / 2) return [];
+    return others.map(
+      ([first, ...rest]): Found => ({
+        message: 'one',
+        advice: 'same',
+        data: {
+          title: endpointTitle(first.endpoint),
+          status: first.status,
+          shape: first.shape,
+          more: rest.length === 0 ? '' : ` (and ${rest.length} more)`,
+          usual: usual[0].shape,
+          count: usual.length,
+          of: errors.length,
+        },
+        at: endpointSpot(first.endpoint),
+        related: sameAs(rest.map((r) => r.endpoint)),
+      }),
+    );
+  },
+};
+
+interface Answer {
+  readonly endpoint: Endpoint;
+  readonly status: string;
+  readonly shape: string;
+}
+
+/** The media type, and the component that it ends at. */
+function shapeOf({ type, schema }: { readonly type: string; readonly schema: Parameters<typeof target>[0] | undefined }): string {
+  const [, name] = /\/(?:schemas|definitions)\/([^/]+)$/u.exec(schema === undefined ? '' : target(schema).place.pointer) ?? [];
+  return name === undefined ? type : `${type} (${name})`;
+}
