@@ -13,7 +13,11 @@ const STEPS: readonly { readonly why: string; readonly args: readonly string[] }
   { why: 'Who takes this request?', args: ['follow', 'GET', '/v2/locks/7'] },
   { why: 'Why is this one refused?', args: ['follow', 'DELETE', '/v2/locks'] },
   { why: 'Nobody takes this one: what is the nearest that works?', args: ['follow', 'GET', '/locks/7'] },
+  { why: 'Is this query as the document wants it?', args: ['follow', 'GET', '/v2/passages?date=soon'] },
   { why: 'Everything that will go wrong, each with a request that shows it.', args: ['check'] },
+  { why: 'Which methods do the resources have, and which are missing?', args: ['methods'] },
+  { why: 'The life of one of them, from create to gone.', args: ['methods', '/v2/passages'] },
+  { why: 'Who gets which format, and who gets nothing?', args: ['media'] },
   { why: 'What does such a finding mean?', args: ['explain', 'paths/shadowed'] },
 ];
 

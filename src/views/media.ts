@@ -28,7 +28,9 @@ export function mediaText({ context, callers }: MediaView, terminal: Terminal): 
         ? `${names.slice(0, MOST).join(', ')} and ${count(names.length - MOST, 'more', 'more')}`
         : names.join(', ');
     const lines = [wrap(paint.bold(shown), terminal), wrap(typesText(first, terminal), terminal, '  ')];
-    for (const g of got) lines.push(`  ${g.caller.name.padEnd(widest)}${gotText(g, terminal)}`);
+    const silent = got.every((g) => g.type === undefined && g.status === null);
+    if (silent) lines.push(`  ${'everybody'.padEnd(widest)}${gotText(got[0] as Got, terminal)}`);
+    else for (const g of got) lines.push(`  ${g.caller.name.padEnd(widest)}${gotText(g, terminal)}`);
     return lines.join('\n');
   });
   const operations = context.exchanges().length;

@@ -41,7 +41,8 @@ export function gridText(service: Context['service'], rows: readonly Row[], term
   const used = LEGEND.filter(([state]) => rows.some((r) => STEPS.some((s) => r.cells[s].state === state)));
   const legend = used.map(([state, words]) => `${sign(state, terminal)} ${words}`).join('   ');
   const documented = service.contracts.length === 0 ? ' No document was named or found, so that ● means served.' : '';
-  const next = rows[0] === undefined ? '' : ` "elm-gate methods ${rows[0].resource.path.text}" shows the life of one.`;
+  const full = [...rows].sort((a, b) => b.resource.members.length - a.resource.members.length)[0];
+  const next = full === undefined ? '' : ` "elm-gate methods ${full.resource.path.text}" shows the life of one.`;
   return `${paint.dim(head.trimEnd())}\n${lines.join('\n')}\n\n${wrap(legend, terminal)}\n${wrap(`${count(rows.length, 'resource')} of ${service.name}.${documented}${next}`, terminal)}\n`;
 }
 
@@ -115,7 +116,11 @@ export interface Life {
 export function lifeText({ row, stages, findings }: Life, terminal: Terminal): string {
   const { paint } = terminal;
   const { resource } = row;
-  const lines = [`${paint.bold(resource.path.text)}  ${paint.dim(`${resource.kind}, because ${resource.why}`)}`, ''];
+  const lines = [
+    paint.bold(resource.path.text),
+    wrap(paint.dim(`${resource.kind}, because ${resource.why}`), terminal, '  '),
+    '',
+  ];
   const told = new Set<Rendered>();
   for (const stage of stages) {
     lines.push(...stageLines(stage, row, terminal));

@@ -40,7 +40,9 @@ function report(context: Context, { status, what, enough, of }: Wanted): readonl
   const all = context
     .resources()
     .flatMap((r) =>
-      r.members.filter((m) => m.endpoint.operation !== undefined && of(m.endpoint, m.step, m.role)).map((m) => m.endpoint),
+      r.members
+        .filter((m) => (m.endpoint.operation?.responses.length ?? 0) > 0 && of(m.endpoint, m.step, m.role))
+        .map((m) => m.endpoint),
     );
   const has = ({ operation }: Endpoint): boolean =>
     operation?.responses.some((r) => enough.includes(r.status) || r.status === 'default' || r.status === `${status[0]}XX`) ??
