@@ -3,9 +3,11 @@ import addFormats from 'ajv-formats';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { fits } from '../../src/core/schema/fits.ts';
-import { schemaFrom, schemas, values } from '../core/schemas.ts';
+import { inside } from '../../src/core/schema/inside.ts';
+import { plainSchemas, schemaFrom, schemas, values } from '../core/schemas.ts';
 
 const RUNS = Number(process.env.REQUESTS ?? 20_000) / 20;
+const PAIRS = Number(process.env.REQUESTS ?? 20_000) / 4;
 
 test('a value fits where another validator says so', () => {
   const ajv = new Ajv2020.default({ strict: false, validateFormats: true, logger: false, multipleOfPrecision: 9 });
@@ -32,3 +34,30 @@ function ask(judge: (value: unknown) => unknown, value: unknown): boolean | unde
     throw error;
   }
 }
+
+test('inside and outside are as another validator sees them', () => {
+  const ajv = new Ajv2020.default({ strict: false, validateFormats: true, logger: false, multipleOfPrecision: 9 });
+  addFormats.default(ajv);
+  const samples = fc.sample(values, { numRuns: 1000, seed: 7 });
+  let undecided = 0;
+  const pairs = fc.oneof(
+    fc.tuple(plainSchemas, plainSchemas),
+    fc.tuple(plainSchemas, plainSchemas).map(([a, b]) => [{ allOf: [a, b] }, b] as const),
+    fc.tuple(plainSchemas, plainSchemas).map(([a, b]) => [a, { anyOf: [b, a] }] as const),
+  );
+  fc.assert(
+    fc.property(pairs, ([a, b]) => {
+      const [inA, inB] = [ajv.compile(a as object), ajv.compile(b as object)];
+      const verdict = inside(schemaFrom(a), schemaFrom(b), 'either', 'written');
+      if (verdict.kind === 'undecided') undecided += 1;
+      if (verdict.kind === 'outside')
+        expect([verdict.witness, ask(inA, verdict.witness), ask(inB, verdict.witness)]).toEqual([verdict.witness, true, false]);
+      if (verdict.kind === 'inside')
+        for (const value of samples)
+          if (ask(inA, value) === true && ask(inB, value) === false)
+            throw new Error(`${JSON.stringify(value)} is held by the first alone`);
+    }),
+    { numRuns: PAIRS },
+  );
+  expect(undecided / PAIRS).toBeLessThan(0.02);
+});

@@ -7,6 +7,8 @@ import { parseRegex } from '../language/regex.ts';
 import { dateExpression, datetimeExpression, timeExpression } from '../paths/dates.ts';
 
 const LABEL = '[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?';
+/** In an address no length is counted, as the programs that check addresses don't. */
+const DOMAIN = '[a-z0-9](?:[a-z0-9-]*[a-z0-9])?';
 const ATOM = "[a-z0-9!#$%&'*+/=?^_`{|}~-]+";
 const BYTE = '(?:25[0-5]|2[0-4][0-9]|1[0-9]{2}|[1-9]?[0-9])';
 const FOUR = `${BYTE}(?:\\.${BYTE}){3}`;
@@ -43,7 +45,7 @@ const FORMATS: Readonly<Record<string, () => Expression>> = {
       'P(?:\\d+W|(?:(?:\\d+Y(?:\\d+M)?(?:\\d+D)?|\\d+M(?:\\d+D)?|\\d+D)(?:T(?:\\d+H(?:\\d+M)?(?:\\d+S)?|\\d+M(?:\\d+S)?|\\d+S))?)|T(?:\\d+H(?:\\d+M)?(?:\\d+S)?|\\d+M(?:\\d+S)?|\\d+S))',
     ),
   uuid: () => regex('[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}'),
-  email: () => regex(`${ATOM}(?:\\.${ATOM})*@(?:${LABEL}\\.)+${LABEL}`),
+  email: () => regex(`${ATOM}(?:\\.${ATOM})*@(?:${DOMAIN}\\.)+${DOMAIN}`),
   hostname: () => regex(`${LABEL}(?:\\.${LABEL})*\\.?`),
   ipv4: () => regex(FOUR),
   ipv6: () => regex(ipv6()),

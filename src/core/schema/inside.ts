@@ -1,0 +1,136 @@
+/**
+ * Is every value that one schema describes held by another? Decided on sets of values: what the first holds and the second
+ * does not is looked for, and found as a value, or proved not to exist. The search for one value never needs itself, so a
+ * question that comes up again while it is being answered adds nothing (least fixed point).
+ */
+import { isMapping, sameJson } from '../json.ts';
+import { fits, type Side } from './fits.ts';
+import { JSON_TYPES, type Schema, target } from './node.ts';
+import { solveArray } from './solve-array.ts';
+import { solveObject } from './solve-object.ts';
+import { isOneOf, solveNumber, solveText } from './solve-scalars.ts';
+import { better, type Found, NOT_FOUND, type Solver, type State, stateKey, type Way } from './state.ts';
+import { freshGroup, kindOfValue, NotDecided, waysOf } from './ways.ts';
+
+/** Ways that are looked at for one question; beyond that it is undecided. */
+export const MAX_WAYS = 60_000;
+
+export type Verdict =
+  | { readonly kind: 'inside' }
+  | { readonly kind: 'outside'; readonly witness: unknown }
+  /** The keyword, or the limit, that stopped it. */
+  | { readonly kind: 'undecided'; readonly why: string };
+
+export const INSIDE: Verdict = { kind: 'inside' };
+
+/** How the first schema is read: as what a sender sends, or as it is written. */
+export type Reading = 'sent' | 'written';
+
+/**
+ * Does `b` hold everything that `a` describes? With `sent`, `a` is a sender's: properties that it does not declare never
+ * come. Every witness was held against both schemas. Cost: bounded by `MAX_WAYS`.
+ */
+export function inside(a: Schema, b: Schema, side: Side, reading: Reading = 'sent'): Verdict {
+  if (target(a) === target(b)) return INSIDE;
+  const found = search({ pos: [{ schema: a, group: reading === 'sent' ? freshGroup() : 0 }], neg: [b] }, side);
+  if (found.kind === 'none') return INSIDE;
+  if (found.kind === 'undecided') return found;
+  const { value } = found;
+  if (!fits(a, value, side) || fits(b, value, side)) return { kind: 'undecided', why: 'oneOf' };
+  return { kind: 'outside', witness: value };
+}
+
+/** A value that a sender may send under this schema; none where nobody can send anything. */
+export function valueIn(schema: Schema, side: Side): Found {
+  const found = search({ pos: [{ schema, group: freshGroup() }], neg: [] }, side);
+  return found.kind === 'witness' && !fits(schema, found.value, side) ? { kind: 'undecided', why: 'oneOf' } : found;
+}
+
+function search(start: State, side: Side): Found {
+  const known = new Map<string, Found>();
+  const open = new Set<string>();
+  let ways = 0;
+  const solver: Solver = {
+    side,
+    solve: (state) => {
+      const key = stateKey(state);
+      const done = known.get(key);
+      if (done !== undefined) return done;
+      if (open.has(key)) return { kind: 'none', firm: false };
+      open.add(key);
+      const found = solveAll(state, solver, () => {
+        ways += 1;
+        if (ways > MAX_WAYS) throw new NotDecided(`more than ${MAX_WAYS} combinations`);
+      });
+      open.delete(key);
+      // What rests on an open question is only known once that is answered; the outermost one is.
+      if (found.kind !== 'none' || found.firm || open.size === 0) known.set(key, found.kind === 'none' ? NOT_FOUND : found);
+      return found;
+    },
+  };
+  try {
+    return solver.solve(start);
+  } catch (error) {
+    if (error instanceof NotDecided) return { kind: 'undecided', why: error.message };
+    if (error instanceof RangeError) return { kind: 'undecided', why: 'depth' };
+    throw error;
+  }
+}
+
+function solveAll(state: State, solver: Solver, count: () => void): Found {
+  let found: Found = NOT_FOUND;
+  for (const kind of [...JSON_TYPES].reverse()) {
+    for (const way of waysOf(state, kind, solver.side)) {
+      count();
+      found = better(found, solveWay(way, state, solver));
+      if (found.kind === 'witness') return found;
+    }
+  }
+  return found;
+}
+
+function solveWay(way: Way, state: State, solver: Solver): Found {
+  const not = way.broken.flatMap(({ k, keyword }) => (keyword === 'enum' ? (k.enum ?? []) : []));
+  const lists = way.pos.flatMap(({ k }) => (k.enum === undefined ? [] : [k.enum]));
+  const [first] = lists;
+  const hints = way.pos.flatMap(({ k }) => k.examples).filter((e) => kindOfValue(e) === way.kind && !isMapping(e));
+  if (first !== undefined) {
+    // A list of values is short enough to try each.
+    const value = first.find(
+      (v) => kindOfValue(v) === way.kind && lists.every((l) => isOneOf(v, l)) && !isOneOf(v, not) && answers(v, state, solver),
+    );
+    return value === undefined && !first.includes(undefined) ? NOT_FOUND : { kind: 'witness', value };
+  }
+  switch (way.kind) {
+    case 'null':
+      return way.broken.length > 0 && isOneOf(null, not) ? NOT_FOUND : { kind: 'witness', value: null };
+    case 'boolean': {
+      const value = [true, false].find((v) => !isOneOf(v, not));
+      return value === undefined ? NOT_FOUND : { kind: 'witness', value };
+    }
+    case 'number':
+      return solveNumber(way, not);
+    case 'string':
+      return solveText(
+        way,
+        not,
+        hints.filter((h) => typeof h === 'string'),
+      );
+    case 'array':
+      return unlike(not, solveArray(way, solver));
+    case 'object':
+      return unlike(not, solveObject(way, solver));
+    default:
+      return way.kind satisfies never;
+  }
+}
+
+function answers(value: unknown, { pos, neg }: State, { side }: Solver): boolean {
+  return pos.every((l) => fits(l.schema, value, side)) && neg.every((s) => !fits(s, value, side));
+}
+
+/** A list or an object that happens to be one of those that it must not be. */
+function unlike(not: readonly unknown[], found: Found): Found {
+  if (found.kind !== 'witness' || !not.some((v) => sameJson(v, found.value))) return found;
+  return { kind: 'undecided', why: 'enum' };
+}

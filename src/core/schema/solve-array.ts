@@ -1,0 +1,130 @@
+/** Lists that hold some keywords and break others. */
+import type { Schema } from './node.ts';
+import { type Broken, better, type Found, type Literal, NOT_FOUND, type Solver, type Way } from './state.ts';
+import { among, freshGroup } from './ways.ts';
+
+/** Lists longer than this are not written out. */
+const MOST_ITEMS = 300;
+
+interface Wanted {
+  readonly low: number;
+  readonly high: number;
+  /** What single places have to be besides, or must not be. */
+  readonly places: readonly { readonly at: number; readonly pos?: Schema; readonly neg?: Schema }[];
+  /** What no item may be. */
+  readonly never: readonly Schema[];
+  /** The first two items are the same. */
+  readonly twice: boolean;
+}
+
+export function solveArray(way: Way, solver: Solver): Found {
+  let found: Found = NOT_FOUND;
+  for (const wanted of wants(way)) {
+    found = better(found, typeof wanted === 'string' ? { kind: 'undecided', why: wanted } : build(way, wanted, solver));
+    if (found.kind === 'witness') return found;
+  }
+  return found;
+}
+
+/** Each combination of the ways in which the broken keywords can be broken. */
+function* wants(way: Way): Generator<Wanted | string> {
+  const low = Math.max(0, ...way.pos.map(({ k }) => k.minItems ?? 0));
+  const high = Math.min(Infinity, ...way.pos.map(({ k }) => k.maxItems ?? Infinity));
+  const longest = Math.max(
+    0,
+    ...way.pos.map(({ k }) => k.prefixItems.length),
+    ...way.broken.map(({ k }) => k.prefixItems.length),
+  );
+  let all: readonly (Wanted | string)[] = [{ low, high, places: [], never: [], twice: false }];
+  const add = (options: (w: Wanted) => readonly (Wanted | string)[]): void => {
+    all = all.flatMap((w) => (typeof w === 'string' ? [w] : options(w)));
+  };
+  for (const { k } of way.pos) {
+    const { contains } = k;
+    if (contains === undefined || k.minContains === 0) continue;
+    const count = k.minContains ?? 1;
+    add((w) =>
+      Array.from({ length: longest + 1 }, (_, from) => ({
+        ...w,
+        places: [...w.places, ...Array.from({ length: count }, (_x, i) => ({ at: from + i, pos: contains }))],
+      })),
+    );
+  }
+  for (const b of way.broken) add((w) => breakOne(b, w, longest));
+  yield* all;
+}
+
+function breakOne({ k, keyword }: Broken, w: Wanted, longest: number): readonly (Wanted | string)[] {
+  const place = (at: number, neg: Schema): Wanted => ({ ...w, places: [...w.places, { at, neg }] });
+  switch (keyword) {
+    case 'minItems':
+      return [{ ...w, high: Math.min(w.high, (k.minItems as number) - 1) }];
+    case 'maxItems':
+      return [{ ...w, low: Math.max(w.low, (k.maxItems as number) + 1) }];
+    case 'prefixItems':
+      return k.prefixItems.map((s, i) => place(i, s));
+    case 'items': {
+      const from = k.prefixItems.length;
+      return Array.from({ length: Math.max(1, longest - from + 1) }, (_, i) => place(from + i, k.items as Schema));
+    }
+    case 'uniqueItems':
+      return [{ ...w, twice: true, low: Math.max(w.low, 2) }];
+    case 'contains':
+      if ((k.minContains ?? 1) === 0) return [];
+      return (k.minContains ?? 1) === 1 ? [{ ...w, never: [...w.never, k.contains as Schema] }] : ['minContains'];
+    case 'maxContains': {
+      const { contains, maxContains } = k;
+      if (contains === undefined || maxContains === undefined) return [];
+      return [
+        {
+          ...w,
+          places: [...w.places, ...Array.from({ length: maxContains + 1 }, (_, i) => ({ at: longest + i, pos: contains }))],
+        },
+      ];
+    }
+    case 'unevaluatedItems':
+      return ['unevaluatedItems'];
+    case 'enum':
+      return [w];
+    default:
+      return [];
+  }
+}
+
+function build(way: Way, { low, high, places, never, twice }: Wanted, solver: Solver): Found {
+  const length = Math.max(low, ...places.map((p) => p.at + 1));
+  if (length > high) return NOT_FOUND;
+  if (length > MOST_ITEMS) return { kind: 'undecided', why: 'minItems' };
+  const unique = way.pos.some(({ k }) => k.uniqueItems);
+  if (unique && twice) return NOT_FOUND;
+  const groups = new Map<number, number>();
+  const groupOf = (group: number): number => {
+    if (group === 0) return 0;
+    const known = groups.get(group) ?? freshGroup();
+    groups.set(group, known);
+    return known;
+  };
+  const out: unknown[] = [];
+  for (let i = 0; i < length; i++) {
+    const at = twice && i === 0 ? [0, 1] : [i];
+    if (twice && i === 1) {
+      out.push(out[0]);
+      continue;
+    }
+    const pos = at.flatMap((index) => [
+      ...way.pos.flatMap(({ k, group }): Literal[] => {
+        const schema = k.prefixItems[index] ?? k.items;
+        return schema === undefined ? [] : [{ schema, group: groupOf(group) }];
+      }),
+      ...places.flatMap((p): Literal[] => (p.at === index && p.pos !== undefined ? [{ schema: p.pos, group: 0 }] : [])),
+    ]);
+    const neg = [
+      ...at.flatMap((index) => places.flatMap((p) => (p.at === index && p.neg !== undefined ? [p.neg] : []))),
+      ...never,
+    ];
+    const found = solver.solve({ pos, neg: unique && out.length > 0 ? [...neg, among([...out])] : neg });
+    if (found.kind !== 'witness') return found;
+    out.push(found.value);
+  }
+  return { kind: 'witness', value: out };
+}

@@ -1,0 +1,72 @@
+/** What is looked for when two schemas are compared: a value that some hold and others do not. */
+import type { Side } from './fits.ts';
+import type { JsonType, Keywords, Schema } from './node.ts';
+
+/** A schema that has to hold the value; those of one group above 0 were written by a sender, who sends what is declared. */
+export interface Literal {
+  readonly schema: Schema;
+  readonly group: number;
+}
+
+export interface State {
+  readonly pos: readonly Literal[];
+  readonly neg: readonly Schema[];
+}
+
+export type Found =
+  | { readonly kind: 'witness'; readonly value: unknown }
+  /** `firm` unless a question that is still open was taken for answered. */
+  | { readonly kind: 'none'; readonly firm: boolean }
+  | { readonly kind: 'undecided'; readonly why: string };
+
+export const NOT_FOUND: Found = { kind: 'none', firm: true };
+
+/** One keyword of a schema that the value has to break. */
+export interface Broken {
+  readonly k: Keywords;
+  readonly keyword: keyof Keywords;
+}
+
+/** One way through all alternatives, for values of one kind: keywords to hold, and one keyword to break of each negation. */
+export interface Way {
+  readonly kind: JsonType;
+  readonly pos: readonly { readonly k: Keywords; readonly group: number }[];
+  readonly broken: readonly Broken[];
+  /** What each group declares, in addition to its keywords. */
+  readonly sources: readonly { readonly group: number; readonly schema: Schema }[];
+  readonly present: readonly string[];
+  readonly absent: readonly string[];
+}
+
+/** Solves a part of the question; shared by the kinds. */
+export interface Solver {
+  readonly side: Side;
+  readonly solve: (state: State) => Found;
+}
+
+const ids = new WeakMap<Schema, number>();
+let last = 0;
+
+function idOf(schema: Schema): number {
+  const known = ids.get(schema);
+  if (known !== undefined) return known;
+  last += 1;
+  ids.set(schema, last);
+  return last;
+}
+
+/** Equal for equal questions; groups by the order in which they come. */
+export function stateKey({ pos, neg }: State): string {
+  const sorted = pos.map((l) => ({ id: idOf(l.schema), group: l.group })).sort((a, b) => a.id - b.id || a.group - b.group);
+  const groups = new Map<number, number>([[0, 0]]);
+  for (const { group } of sorted) if (!groups.has(group)) groups.set(group, groups.size);
+  const held = [...new Set(sorted.map((l) => `${l.id}.${groups.get(l.group)}`))];
+  return `${held.join(',')}-${[...new Set(neg.map(idOf))].sort((a, b) => a - b).join(',')}`;
+}
+
+/** The better of two answers: a witness, then what is unknown, then nothing. */
+export function better(a: Found, b: Found): Found {
+  if (a.kind === 'witness' || b.kind === 'witness') return a.kind === 'witness' ? a : b;
+  if (a.kind === 'undecided' || b.kind === 'undecided') return a.kind === 'undecided' ? a : b;
+  return a.firm ? b : a;
+}

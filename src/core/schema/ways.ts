@@ -1,0 +1,260 @@
+/** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
+import { sameJson } from '../json.ts';
+import type { Side } from './fits.ts';
+import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
+import type { Broken, Literal, State, Way } from './state.ts';
+
+type Item =
+  | { readonly sign: '+'; readonly schema: Schema; readonly group: number }
+  | { readonly sign: '-'; readonly schema: Schema };
+
+/** More alternatives than this of one `oneOf` are not held against each other. */
+const MOST_PAIRS = 40;
+/** How many schemas deep one value's own alternatives may go. */
+const MAX_CHAIN = 500;
+
+/** Stops the search where a keyword is not decided. */
+export class NotDecided extends Error {}
+
+/** Every way in which a value of this kind could answer. */
+export function* waysOf({ pos, neg }: State, kind: JsonType, side: Side): Generator<Way> {
+  const items: Item[] = [...pos.map((l): Item => ({ sign: '+', ...l })), ...neg.map((schema): Item => ({ sign: '-', schema }))];
+  const sources = pos.filter((l) => l.group > 0).map(({ group, schema }) => ({ group, schema }));
+  yield* next(items, { kind, pos: [], broken: [], sources, present: [], absent: [] }, side, 0);
+}
+
+function* next(items: readonly Item[], way: Way, side: Side, depth: number): Generator<Way> {
+  if (depth > MAX_CHAIN) throw new NotDecided('references');
+  const [item, ...rest] = items;
+  if (item === undefined) {
+    yield way;
+    return;
+  }
+  const k = view(item.schema, side);
+  if (item.sign === '+') {
+    if (k === false) return;
+    yield* k === true ? next(rest, way, side, depth + 1) : held(k, item, rest, way, side, depth + 1);
+  } else {
+    if (k === true) return;
+    yield* k === false ? next(rest, way, side, depth + 1) : broken(k, rest, way, side, depth + 1);
+  }
+}
+
+const views = new WeakMap<Schema, Map<Side, Keywords | boolean>>();
+
+/** The keywords without the properties that this side never sends. */
+export function view(schema: Schema, side: Side): Keywords | boolean {
+  const known = views.get(schema)?.get(side);
+  if (known !== undefined) return known;
+  const k = schema.keywords();
+  const made = typeof k === 'boolean' ? k : sideKeywords(k, side);
+  views.set(schema, (views.get(schema) ?? new Map()).set(side, made));
+  return made;
+}
+
+function sideKeywords(k: Keywords, side: Side): Keywords {
+  const gone = [...k.properties].filter(([, s]) => isUnsent(s, side)).map(([name]) => name);
+  if (gone.length === 0) return k;
+  const properties = new Map([...k.properties].map(([name, s]) => [name, gone.includes(name) ? NEVER : s] as const));
+  return { ...k, properties, required: k.required.filter((n) => !gone.includes(n)) };
+}
+
+const NEVER: Schema = { place: { file: '', pointer: '' }, raw: false, keywords: () => false };
+
+/** `readOnly` counts through references and parts. */
+function isUnsent(schema: Schema, side: Side, trail: readonly Schema[] = []): boolean {
+  const k = schema.keywords();
+  if (typeof k === 'boolean' || side === 'either' || trail.includes(schema)) return false;
+  if (side === 'request' ? k.readOnly : k.writeOnly) return true;
+  return [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf].some((s) => isUnsent(s, side, [...trail, schema]));
+}
+
+function isKind(k: Keywords, kind: JsonType): boolean {
+  return k.types === undefined || k.types.some((t) => t === kind || (t === 'integer' && kind === 'number'));
+}
+
+function* held(
+  k: Keywords,
+  { group }: Extract<Item, { sign: '+' }>,
+  rest: readonly Item[],
+  way: Way,
+  side: Side,
+  depth: number,
+): Generator<Way> {
+  if (!isKind(k, way.kind) || (k.enum !== undefined && !k.enum.some((e) => kindOfValue(e) === way.kind))) return;
+  const also = (schemas: readonly Schema[]): readonly Item[] => schemas.map((schema): Item => ({ sign: '+', schema, group }));
+  const base: Item[] = [...also(k.ref === undefined ? [] : [k.ref]), ...also(k.allOf)];
+  if (k.not !== undefined) base.push({ sign: '-', schema: k.not });
+  let choices: readonly { readonly items: readonly Item[]; readonly way: Way }[] = [
+    { items: base, way: { ...way, pos: [...way.pos, { k, group }] } },
+  ];
+  const choose = (
+    options: readonly {
+      readonly items: readonly Item[];
+      readonly declares?: Schema;
+      readonly present?: string;
+      readonly absent?: string;
+    }[],
+  ): void => {
+    choices = choices.flatMap((c) =>
+      options.map((o) => ({
+        items: [...c.items, ...o.items],
+        way: {
+          ...c.way,
+          sources: o.declares === undefined || group === 0 ? c.way.sources : [...c.way.sources, { group, schema: o.declares }],
+          present: o.present === undefined ? c.way.present : [...c.way.present, o.present],
+          absent: o.absent === undefined ? c.way.absent : [...c.way.absent, o.absent],
+        },
+      })),
+    );
+  };
+  if (k.anyOf !== undefined) choose(k.anyOf.map((s) => ({ items: also([s]) })));
+  if (k.oneOf !== undefined) {
+    const { oneOf } = k;
+    // A sender's forms are closed before they are counted, which a witness is held against in the end.
+    const others = (s: Schema): readonly Item[] =>
+      group > 0 ? [] : oneOf.filter((o) => o !== s).map((schema): Item => ({ sign: '-', schema }));
+    choose(oneOf.map((s) => ({ items: [...also([s]), ...others(s)], declares: s })));
+  }
+  if (k.if !== undefined) {
+    const { if: test } = k;
+    choose([
+      { items: [...also([test]), ...also(k.then === undefined ? [] : [k.then])] },
+      { items: [{ sign: '-', schema: test }, ...also(k.else === undefined ? [] : [k.else])] },
+    ]);
+  }
+  if (way.kind === 'object') {
+    for (const [name, schema] of k.dependentSchemas)
+      choose([
+        { items: [], absent: name },
+        { items: also([schema]), present: name },
+      ]);
+  }
+  for (const choice of choices) yield* next([...choice.items, ...rest], choice.way, side, depth);
+}
+
+export function kindOfValue(value: unknown): JsonType {
+  if (value === null) return 'null';
+  return Array.isArray(value) ? 'array' : (typeof value as JsonType);
+}
+
+/** The keywords that say something about a kind, in the order in which they are broken. */
+const OF_KIND: Readonly<Record<JsonType, readonly (keyof Keywords)[]>> = {
+  null: [],
+  boolean: [],
+  number: ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf', 'format'],
+  string: ['maxLength', 'minLength', 'pattern', 'format'],
+  array: ['items', 'prefixItems', 'minItems', 'maxItems', 'uniqueItems', 'contains', 'maxContains', 'unevaluatedItems'],
+  object: [
+    'required',
+    'properties',
+    'additional',
+    'patternProperties',
+    'minProperties',
+    'maxProperties',
+    'propertyNames',
+    'dependentRequired',
+    'unevaluatedProperties',
+  ],
+};
+
+function* broken(k: Keywords, rest: readonly Item[], way: Way, side: Side, depth: number): Generator<Way> {
+  if (!isKind(k, way.kind)) {
+    yield* next(rest, way, side, depth);
+    return;
+  }
+  const whole = way.kind === 'number' && k.types !== undefined && !k.types.includes('number');
+  const keywords: readonly (keyof Keywords)[] = [
+    ...(k.enum === undefined ? [] : ['enum' as const]),
+    ...(whole ? ['types' as const] : []),
+    ...OF_KIND[way.kind].filter((key) => says(k, key)),
+  ];
+  for (const keyword of keywords) {
+    const atom: Broken = { k, keyword };
+    yield* next(rest, { ...way, broken: [...way.broken, atom] }, side, depth);
+  }
+  for (const items of brokenParts(k, side)) yield* next([...items, ...rest], way, side, depth);
+  if (way.kind !== 'object') return;
+  for (const [name, schema] of k.dependentSchemas)
+    yield* next([{ sign: '-', schema }, ...rest], { ...way, present: [...way.present, name] }, side, depth);
+}
+
+function says(k: Keywords, key: keyof Keywords): boolean {
+  const value = k[key];
+  if (value instanceof Map) return value.size > 0;
+  return Array.isArray(value) ? value.length > 0 : value !== undefined && value !== false;
+}
+
+/** Schemas beside the keywords, one of which does not hold. */
+function* brokenParts(k: Keywords, side: Side): Generator<readonly Item[]> {
+  const minus = (schema: Schema): Item => ({ sign: '-', schema });
+  if (k.ref !== undefined) yield [minus(k.ref)];
+  for (const part of k.allOf) yield [minus(part)];
+  if (k.anyOf !== undefined) yield k.anyOf.map(minus);
+  if (k.oneOf !== undefined) {
+    yield k.oneOf.map(minus);
+    yield* pairs(k, k.oneOf, side);
+  }
+  if (k.not !== undefined) yield [{ sign: '+', schema: k.not, group: 0 }];
+  if (k.if !== undefined) {
+    if (k.then !== undefined) yield [{ sign: '+', schema: k.if, group: 0 }, minus(k.then)];
+    if (k.else !== undefined) yield [minus(k.if), minus(k.else)];
+  }
+}
+
+let groups = 1_000_000;
+
+/** A receiver refuses what fits two forms, each closed with the properties that are declared beside it. */
+function* pairs(k: Keywords, forms: readonly Schema[], side: Side): Generator<readonly Item[]> {
+  if (forms.length > MOST_PAIRS) return;
+  for (const [i, a] of forms.entries()) {
+    for (const b of forms.slice(i + 1)) {
+      if (apart(a, b, side)) continue;
+      const closed = (s: Schema): Item => {
+        groups += 1;
+        return { sign: '+', schema: k.properties.size === 0 ? s : beside(k, s), group: groups };
+      };
+      yield [closed(a), closed(b)];
+    }
+  }
+}
+
+function beside(k: Keywords, form: Schema): Schema {
+  const keywords: Keywords = { ...NO_KEYWORDS, properties: k.properties, allOf: [form] };
+  return { place: form.place, raw: form.raw, keywords: () => keywords };
+}
+
+/** Plainly without a common value: by their types, or by a property that both require. */
+function apart(a: Schema, b: Schema, side: Side): boolean {
+  const [x, y] = [plainView(a, side), plainView(b, side)];
+  if (x === undefined || y === undefined) return false;
+  if (x.types !== undefined && y.types !== undefined && !x.types.some((t) => isKind(y, t === 'integer' ? 'number' : t)))
+    return true;
+  if (x.enum !== undefined && y.enum !== undefined && !x.enum.some((e) => y.enum?.some((f) => sameJson(e, f)))) return true;
+  return x.required.some((name) => {
+    const [p, q] = [x.properties.get(name), y.properties.get(name)];
+    return y.required.includes(name) && p !== undefined && q !== undefined && apart(p, q, side);
+  });
+}
+
+function plainView(schema: Schema, side: Side): Keywords | undefined {
+  let k = view(schema, side);
+  for (let i = 0; i < 10 && typeof k !== 'boolean' && k.ref !== undefined; i++) k = view(k.ref, side);
+  return typeof k === 'boolean' ? undefined : k;
+}
+
+/** A literal of a group of its own. */
+export function freshGroup(): number {
+  groups += 1;
+  return groups;
+}
+
+/** Holds exactly these values. */
+export function among(values: readonly unknown[]): Schema {
+  const keywords: Keywords = { ...NO_KEYWORDS, enum: values };
+  return { place: { file: '', pointer: '' }, raw: { enum: values }, keywords: () => keywords };
+}
+
+export function literals(schemas: readonly Schema[], group: number): readonly Literal[] {
+  return schemas.map((schema) => ({ schema, group }));
+}
