@@ -6,13 +6,16 @@
 export { contextOf, routerOf } from '../core/checks/context.ts';
 export { gridOf, lifeOf } from '../core/checks/grid.ts';
 export { check, RULE_IDS, RULES, ruleOf } from '../core/checks/index.ts';
+export { compareContracts } from '../core/compare/contracts.ts';
+export { compareTables } from '../core/compare/tables.ts';
 export { judge } from '../core/contract/judge.ts';
+export { readContract } from '../core/contract/read.ts';
 export { samplesOf } from '../core/contract/sample.ts';
 export { answer } from '../core/routes/answer.ts';
 export { nearest, nearestOf } from '../core/routes/nearest.ts';
 export { tryOrder } from '../core/routes/precedence.ts';
 export { suggest } from '../core/suggest.ts';
-export { openWorkspace } from '../files/workspace.ts';
+export { openWorkspace, readSettings, tableRouter } from '../files/workspace.ts';
 export { findingsText } from '../views/findings-text.ts';
 export { followingJson, followingText } from '../views/following.ts';
 export { overviewText } from '../views/overview.ts';

@@ -1,5 +1,6 @@
 /** The commands by name, in the order in which people work. Each loads its libraries when it runs. */
 import Check from './check.ts';
+import Compare from './compare.ts';
 import Demo from './demo.ts';
 import Explain from './explain.ts';
 import Follow from './follow.ts';
@@ -15,6 +16,7 @@ export const COMMANDS = {
   check: Check,
   methods: Methods,
   media: Media,
+  compare: Compare,
   explain: Explain,
   demo: Demo,
 };

@@ -9,6 +9,10 @@ export interface Sources {
   /** A file's source, by its name relative to the working folder. Fails with a problem. */
   readonly load: (file: string) => Source;
   readonly exists: (file: string) => boolean;
+  /** Was it loaded, or added? */
+  readonly has: (file: string) => boolean;
+  /** A source that is no file of the folder, under a name of its own. */
+  readonly add: (file: string, text: string) => Source;
   /** Line and column of many places at once, one pass for each file. */
   readonly positions: (places: Iterable<Place>) => (place: Place) => Position | undefined;
 }
@@ -23,6 +27,12 @@ export function openSources(cwd: string): Sources {
   };
   return {
     load,
+    has: (file) => loaded.has(file),
+    add: (file, text) => {
+      const source = parseSource(file, text.replace(/^\ufeff/u, ''));
+      loaded.set(file, source);
+      return source;
+    },
     exists: (file) => existsSync(resolve(cwd, file)),
     positions: (places) => {
       const byFile = new Map<string, Set<string>>();

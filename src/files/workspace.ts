@@ -9,6 +9,7 @@ import type { Contract } from '../core/contract/model.ts';
 import { type Policy, USUAL_POLICY } from '../core/contract/policy.ts';
 import { readContract } from '../core/contract/read.ts';
 import type { LoadFile } from '../core/contract/reader.ts';
+import { buildRouter, type Router } from '../core/routes/router.ts';
 import type { Versioning } from '../core/routes/version.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
 import { type Settings, settings as settingsFormat } from './formats/settings.ts';
@@ -60,6 +61,22 @@ export function openWorkspace(inputs: Inputs): Workspace {
     failOn: settings?.failOn ?? 'error',
     discovered,
   };
+}
+
+/** What a comparison needs of the settings; a folder without settings has none. */
+export function readSettings(
+  cwd: string,
+  config: string | undefined,
+): { readonly sources: Sources; readonly versions: readonly string[]; readonly clients: readonly Client[] } {
+  const sources = openSources(cwd);
+  const file = config ?? findSettings(sources);
+  const settings = file === undefined ? undefined : (validate(sources.load(file), settingsFormat) as Settings);
+  return { sources, versions: settings?.versioning?.versions.map((v) => v.id) ?? [], clients: clientsOf(settings, file ?? '') };
+}
+
+/** The router of one route table. */
+export function tableRouter(file: string, sources: Sources): Router {
+  return buildRouter(loadTable(file, sources));
 }
 
 function versioningOf(settings: Settings | undefined): Versioning | undefined {

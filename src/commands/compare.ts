@@ -1,0 +1,92 @@
+import { Args, Flags } from '@oclif/core';
+import { EFFECTS } from '../core/compare/change.ts';
+import type { Contract } from '../core/contract/model.ts';
+import { fail, InputFailure } from '../files/problem.ts';
+import type { Side } from '../files/revisions.ts';
+import type { Workspace } from '../files/workspace.ts';
+import { GateCommand, inputFlags, outputFlag } from './base.ts';
+
+const FAIL_ON = ['breaking', 'risky', 'undecided'] as const;
+
+export default class Compare extends GateCommand {
+  static override summary = 'Say what changed between two versions of a contract or of a route table, and what it breaks.';
+  static override description =
+    'OLD and NEW are each a file, REVISION:path of the git repository one stands in, a version id of elm-gate.yaml, or - for standard input. Every breaking change has a value or a request that shows it.';
+  static override examples = [
+    {
+      description: 'Two files',
+      command: '<%= config.bin %> <%= command.id %> passage-desk.v1.openapi.yaml passage-desk.v2.openapi.yaml',
+    },
+    {
+      description: 'What is not committed yet',
+      command: '<%= config.bin %> <%= command.id %> HEAD:passage-desk.openapi.yaml passage-desk.openapi.yaml',
+    },
+    { description: 'Two versions of the settings', command: '<%= config.bin %> <%= command.id %> 1 2' },
+    {
+      description: 'In CI: risky changes fail too',
+      command: '<%= config.bin %> <%= command.id %> main:openapi.yaml openapi.yaml --fail-on risky',
+    },
+  ];
+  static override args = {
+    old: Args.string({ ignoreStdin: true, required: true, description: 'The version that clients know' }),
+    new: Args.string({ ignoreStdin: true, required: true, description: 'The version that is to come' }),
+  };
+  static override flags = {
+    config: inputFlags.config,
+    all: Flags.boolean({ summary: 'List compatible changes too' }),
+    'fail-on': Flags.option({
+      options: FAIL_ON,
+      default: 'breaking' as const,
+      summary: 'The lowest effect that ends with status 1',
+    })(),
+    format: Flags.option({ options: ['text', 'json'] as const, default: 'text' as const, summary: 'How it is written' })(),
+    output: outputFlag,
+  };
+
+  async run(): Promise<void> {
+    const { args, flags } = await this.parse(Compare);
+    const engine = await import('./engine.ts');
+    const { openSide } = await import('../files/revisions.ts');
+    const { comparisonJson, comparisonText } = await import('../views/comparison.ts');
+    const settings = engine.readSettings(process.cwd(), flags.config);
+    const workspace = (): Workspace => engine.openWorkspace({ cwd: process.cwd(), config: flags.config });
+    const open = (name: string): Side =>
+      openSide(versionFile(name, settings.versions, settings.sources.exists(name), workspace), settings.sources);
+    const [old, now] = [open(args.old), open(args.new)];
+    const tables = [old, now].map((s) => typeof s.value === 'object' && s.value !== null && 'routeTable' in s.value);
+    if (tables[0] !== tables[1])
+      throw new InputFailure([
+        { file: now.file, message: 'one side is a route table and the other is a document; compare like with like' },
+      ]);
+    const comparison = tables[0]
+      ? engine.compareTables(engine.tableRouter(old.file, settings.sources), engine.tableRouter(now.file, settings.sources))
+      : engine.compareContracts(contract(old, engine), contract(now, engine), { versions: settings.versions });
+    const locate = settings.sources.positions(comparison.changes.flatMap((c) => [c.old, c.new].filter((p) => p !== undefined)));
+    const view = { comparison, names: [args.old, args.new] as const, locate, callers: settings.clients, all: flags.all };
+    this.put(
+      flags.format === 'json'
+        ? `${JSON.stringify(comparisonJson(view), null, 2)}\n`
+        : comparisonText(view, await this.terminal(flags.output)),
+      flags.output,
+    );
+    const lowest = { breaking: 0, risky: 1, undecided: 2 }[flags['fail-on']];
+    if (comparison.changes.some((c) => EFFECTS.indexOf(c.effect) <= lowest)) process.exitCode = 1;
+  }
+}
+
+function contract({ file, value, beside }: Side, engine: typeof import('./engine.ts')): Contract {
+  const result = engine.readContract(value, file, beside);
+  return result.ok ? result.contract : fail(file, result.message);
+}
+
+/** A version id of the settings stands for the document of that version. */
+function versionFile(name: string, versions: readonly string[], exists: boolean, workspace: () => Workspace): string {
+  if (exists || name === '-' || !versions.includes(name)) return name;
+  const contracts = workspace().services.flatMap((s) => s.contracts);
+  const major = (c: Contract): string => (c.version ?? '').replace(/^v/u, '').split('.')[0] ?? '';
+  const found =
+    contracts.find((c) => c.bases.some((b) => b.split('/').some((p) => p === name || p === `v${name}`))) ??
+    contracts.find((c) => c.version === name || major(c) === name) ??
+    contracts.find((c) => new RegExp(`[.-]v?${name.replaceAll('.', '\\.')}[.-]`, 'u').test(c.place.file));
+  return found?.place.file ?? fail(name, 'no document of the settings is of that version; name a file');
+}

@@ -1,0 +1,153 @@
+/** Two versions of a contract: operations paired by the language of their paths, then compared one by one. */
+
+import { bareName } from '../contract/life.ts';
+import type { Contract, Operation } from '../contract/model.ts';
+import { parseTemplate } from '../paths/template.ts';
+import { plain } from './bodies.ts';
+import { type Bump, type Change, claimedBy, folded, verdictOf } from './change.ts';
+import { affected, operationChanges } from './operations.ts';
+import { newMemory, sameText } from './schemas.ts';
+
+export interface Comparison {
+  readonly verdict: Bump;
+  /** What the version numbers say; null where they say nothing. */
+  readonly claimed: Bump | null;
+  readonly changes: readonly Change[];
+}
+
+export interface CompareOptions {
+  /** Ids of versions that stand in paths, and are taken off before paths are paired. */
+  readonly versions: readonly string[];
+}
+
+type Made = Omit<Change, 'affects'>;
+
+interface Placed {
+  readonly operation: Operation;
+  /** Literal text by segment; parameters are empty. */
+  readonly keys: readonly string[];
+}
+
+/** Compares two contracts. */
+export function compareContracts(old: Contract, now: Contract, options: CompareOptions): Comparison {
+  const [was, is] = [placedOf(old, options), placedOf(now, options)];
+  const shift = shiftOf(was, is);
+  const { pairs, gone, added } = pair(was, is, shift);
+  const memory = newMemory();
+  const made: Made[] = shift === undefined ? [] : [prefixChange(shift, old, now, was[0] as Placed)];
+  for (const [a, b] of pairs) made.push(...operationChanges(memory, a.operation, b.operation));
+  const moved = gone.flatMap((a) => {
+    const b = a.operation.id === undefined ? undefined : added.find((n) => n.operation.id === a.operation.id);
+    return b === undefined ? [] : [[a, b] as const];
+  });
+  for (const [a, b] of moved)
+    made.push(movedChange(a.operation, b.operation), ...operationChanges(memory, a.operation, b.operation));
+  for (const a of gone) if (!moved.some(([m]) => m === a)) made.push(removedChange(a.operation, now));
+  for (const b of added)
+    if (!moved.some(([, m]) => m === b))
+      made.push({
+        ...plain(affected(b.operation, 'operation'), 'versions/operation-added', 'compatible', old, b.operation),
+        message: 'it is new',
+      });
+  const changes = folded(made.map((m) => ({ ...m, affects: [m.at] })));
+  const same =
+    changes.length === 0 &&
+    old.schemas.size === now.schemas.size &&
+    [...old.schemas].every(
+      ([name, s]) => now.schemas.get(name) !== undefined && sameText(memory, s, now.schemas.get(name) as never),
+    );
+  return { verdict: verdictOf(changes, same), claimed: claimedBy(old.version, now.version), changes };
+}
+
+function placedOf(contract: Contract, { versions }: CompareOptions): readonly Placed[] {
+  const ids = new Set(versions.flatMap((v) => [v, `v${v}`]));
+  return contract.operations.map((operation) => {
+    const base = (operation.bases ?? contract.bases)[0] ?? '';
+    const [shape = []] = parseTemplate(base + operation.path).shapes;
+    const keys = shape.map((p) => p.parts.map((part) => (part.kind === 'literal' ? part.text : '\u0000')).join(''));
+    return { operation, keys: keys.filter((k) => !ids.has(k)) };
+  });
+}
+
+interface Shift {
+  readonly side: 'old' | 'new';
+  readonly prefix: readonly string[];
+}
+
+/** A prefix that all paths of one side have and those of the other lack. */
+function shiftOf(was: readonly Placed[], is: readonly Placed[]): Shift | undefined {
+  const key = (p: readonly string[]): string => p.join('/');
+  const known = new Set(is.map((p) => key(p.keys)));
+  if (was.length === 0 || was.some((p) => known.has(key(p.keys)))) return undefined;
+  const tryAll = (from: readonly Placed[], to: readonly Placed[]): readonly string[] | undefined => {
+    const targets = new Set(to.map((p) => key(p.keys)));
+    const sample = from[0]?.keys ?? [];
+    for (let n = 1; n < sample.length; n++) {
+      const prefix = sample.slice(0, n);
+      const hits = from.filter((p) => key(p.keys.slice(0, n)) === key(prefix) && targets.has(key(p.keys.slice(n)))).length;
+      if (hits * 2 > from.length) return prefix;
+    }
+    return undefined;
+  };
+  const added = tryAll(is, was);
+  if (added !== undefined) return { side: 'new', prefix: added };
+  const removed = tryAll(was, is);
+  return removed === undefined ? undefined : { side: 'old', prefix: removed };
+}
+
+function pair(
+  was: readonly Placed[],
+  is: readonly Placed[],
+  shift: Shift | undefined,
+): { pairs: readonly (readonly [Placed, Placed])[]; gone: readonly Placed[]; added: readonly Placed[] } {
+  const key = (p: Placed, side: 'old' | 'new'): string =>
+    `${p.operation.method} ${(shift?.side === side ? p.keys.slice(shift.prefix.length) : p.keys).join('/')}`;
+  const targets = new Map(is.map((p) => [key(p, 'new'), p]));
+  const pairs: (readonly [Placed, Placed])[] = [];
+  const gone: Placed[] = [];
+  for (const a of was) {
+    const b = targets.get(key(a, 'old'));
+    if (b === undefined) gone.push(a);
+    else {
+      pairs.push([a, b]);
+      targets.delete(key(a, 'old'));
+    }
+  }
+  return { pairs, gone, added: [...targets.values()] };
+}
+
+function prefixChange({ side, prefix }: Shift, old: Contract, now: Contract, first: Placed): Made {
+  const text = `/${prefix.join('/')}`;
+  return {
+    ...plain({ ...affected(first.operation, 'document') }, 'versions/prefix-changed', 'breaking', old, now),
+    message: side === 'new' ? `every path has the prefix ${text} now` : `every path lost the prefix ${text}`,
+    advice: 'Serve both for a while, or redirect (308).',
+    witness: {
+      kind: 'request',
+      method: first.operation.method,
+      target: (old.bases[0] ?? '') + first.operation.path,
+      headers: {},
+    },
+  };
+}
+
+function movedChange(a: Operation, b: Operation): Made {
+  const letters = bareName(a.path) === bareName(b.path) ? ' (its letter case changed)' : '';
+  return {
+    ...plain(affected(a, 'operation'), 'versions/operation-moved', 'breaking', a, b),
+    message: `it moved to ${b.method} ${b.path}${letters}`,
+    advice: 'Serve the old path too, or redirect (308), until clients have moved.',
+    witness: { kind: 'request', method: a.method, target: a.path, headers: {} },
+  };
+}
+
+function removedChange(a: Operation, now: Contract): Made {
+  return {
+    ...plain(affected(a, 'operation'), 'versions/operation-removed', 'breaking', a, now),
+    message: 'it is gone',
+    advice: a.deprecated
+      ? 'It was deprecated; see that its sunset has passed and that nobody calls it.'
+      : 'Deprecate it first, with a sunset.',
+    witness: { kind: 'request', method: a.method, target: a.path, headers: {} },
+  };
+}

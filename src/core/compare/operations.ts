@@ -1,0 +1,252 @@
+/** One operation, old and new. */
+import { successTypes } from '../contract/media-pairing.ts';
+import type { Media, Operation, Response, SecurityNeed } from '../contract/model.ts';
+import { sameMedia } from '../media/media.ts';
+import { plain, requestChanges, responseChanges } from './bodies.ts';
+import type { Affected, Change, Part } from './change.ts';
+import { parameterChanges } from './parameters.ts';
+import { decided, type Memory } from './schemas.ts';
+
+type Made = Omit<Change, 'affects'>;
+
+/** All that changed between two operations that are one. */
+export function operationChanges(memory: Memory, old: Operation, now: Operation): readonly Made[] {
+  const at = affected(now, 'operation');
+  return [
+    ...deprecated(old, now, at),
+    ...security(old, now),
+    ...parameterChanges(memory, old, now, { ...at, part: 'parameter' }),
+    ...body(memory, old, now),
+    ...responses(memory, old, now),
+  ];
+}
+
+export function affected(
+  { method, path }: Pick<Operation, 'method' | 'path'>,
+  part: Part,
+  status: string | null = null,
+  media: string | null = null,
+): Affected {
+  return { method, path, part, status, media };
+}
+
+function witness({ method, path }: Operation, headers: Readonly<Record<string, string>> = {}): Change['witness'] {
+  return { kind: 'request', method, target: path, headers };
+}
+
+function deprecated(old: Operation, now: Operation, at: Affected): readonly Made[] {
+  if (old.deprecated || !now.deprecated) return [];
+  if (now.sunset !== undefined)
+    return [
+      { ...plain(at, 'versions/deprecated', 'compatible', old, now), message: `it is deprecated now, until ${now.sunset}` },
+    ];
+  return [
+    {
+      ...plain(at, 'versions/deprecated', 'risky', old, now),
+      message: 'it is deprecated now, and nobody is told until when it is served',
+      advice: 'Name a sunset (RFC 8594).',
+    },
+  ];
+}
+
+/** Every way in that clients had has to lead in still. */
+function security(old: Operation, now: Operation): readonly Made[] {
+  const free: readonly SecurityNeed[] = [{}];
+  const [was, is] = [old.security.length === 0 ? free : old.security, now.security.length === 0 ? free : now.security];
+  const enough = (need: SecurityNeed, has: SecurityNeed): boolean =>
+    Object.entries(need).every(([scheme, scopes]) => Object.hasOwn(has, scheme) && scopes.every((s) => has[scheme]?.includes(s)));
+  const lost = was.find((has) => !is.some((need) => enough(need, has)));
+  const at = affected(now, 'security');
+  const words = (need: SecurityNeed): string =>
+    Object.entries(need)
+      .map(([name, scopes]) => (scopes.length === 0 ? name : `${name} (${scopes.join(', ')})`))
+      .join(' and ') || 'nothing';
+  if (lost !== undefined)
+    return [
+      {
+        ...plain(at, 'versions/security-tightened', 'breaking', old, now),
+        message: `${words(lost)} was enough, and ${is.map(words).join(' or ')} is needed now`,
+        advice: 'Go on taking what was enough in this version.',
+        witness: witness(old),
+      },
+    ];
+  const more = is.some((need) => !was.some((has) => enough(has, need)));
+  return more && was.some((has) => Object.keys(has).length > 0)
+    ? [
+        {
+          ...plain(at, 'versions/security-loosened', 'compatible', old, now),
+          message: `${is.map(words).join(' or ')} is enough now`,
+        },
+      ]
+    : [];
+}
+
+function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {
+  const at = affected(now, 'request');
+  const [a, b] = [old.body, now.body];
+  if (a === undefined && b === undefined) return [];
+  if (a === undefined && b !== undefined) {
+    if (!b.required)
+      return [{ ...plain(at, 'versions/body-added', 'compatible', undefined, b), message: 'a body may be sent now' }];
+    return [
+      {
+        ...plain(at, 'versions/body-required', 'breaking', undefined, b),
+        message: 'a body is required now: old requests have none',
+        advice: 'Make it optional.',
+        witness: witness(now),
+      },
+    ];
+  }
+  if (a !== undefined && b === undefined)
+    return [
+      {
+        ...plain(at, 'versions/body-removed', 'risky', a, undefined),
+        message: 'the body is no longer read',
+        advice: 'Go on reading it, or refuse it so that clients notice.',
+      },
+    ];
+  if (a === undefined || b === undefined) return [];
+  const required: Made[] =
+    !a.required && b.required
+      ? [
+          {
+            ...plain(at, 'versions/body-required', 'breaking', a, b),
+            message: 'the body is required now: old requests may have none',
+            advice: 'Leave it optional.',
+            witness: witness(now),
+          },
+        ]
+      : [];
+  const types = a.content.flatMap((media): readonly Made[] => {
+    const other = matching(b.content, media);
+    const here = affected(now, 'request', null, media.type);
+    if (other !== undefined) return requestChanges(memory, media, other, here);
+    return [
+      {
+        ...plain(here, 'versions/request-type-removed', 'breaking', media, b),
+        message: `${media.type} is no longer taken: 415`,
+        advice: 'Go on taking it in this version.',
+        witness: witness(now, { 'Content-Type': media.type }),
+      },
+    ];
+  });
+  const added = b.content
+    .filter((m) => matching(a.content, m) === undefined)
+    .map(
+      (m): Made => ({
+        ...plain(affected(now, 'request', null, m.type), 'versions/request-type-added', 'compatible', undefined, m),
+        message: `${m.type} is taken too`,
+      }),
+    );
+  return [...required, ...types, ...added];
+}
+
+function matching(content: readonly Media[], media: Media): Media | undefined {
+  return content.find((m) => sameMedia(m.type, media.type));
+}
+
+function isSuccess({ status }: Response): boolean {
+  return status.startsWith('2');
+}
+
+function responses(memory: Memory, old: Operation, now: Operation): readonly Made[] {
+  const out: Made[] = [];
+  for (const was of old.responses) {
+    const is = now.responses.find((r) => r.status === was.status) ?? now.responses.find((r) => r.status === `${was.status[0]}XX`);
+    const at = affected(now, 'response', was.status);
+    if (is !== undefined) out.push(...oneResponse(memory, was, is, now));
+    else if (isSuccess(was))
+      out.push({
+        ...plain(at, 'versions/status-removed', 'breaking', was, now),
+        message: `${was.status} can never come any more`,
+        advice: 'Go on answering it in this version.',
+        witness: witness(now),
+      });
+    else
+      out.push({
+        ...plain(at, 'versions/status-removed', 'compatible', was, now),
+        message: `${was.status} is no longer documented`,
+      });
+  }
+  for (const is of now.responses) {
+    if (old.responses.some((r) => r.status === is.status || r.status === `${is.status[0]}XX`)) continue;
+    const at = affected(now, 'response', is.status);
+    const risky = isSuccess(is) && old.responses.some(isSuccess);
+    out.push({
+      ...plain(at, 'versions/status-added', risky ? 'risky' : 'compatible', old, is),
+      message: `${is.status} may come now`,
+      advice: risky ? 'Clients may know the old statuses alone; answer with one of them where it fits.' : null,
+    });
+  }
+  const [first, other] = [successTypes(old)[0], successTypes(now)[0]];
+  if (
+    first !== undefined &&
+    other !== undefined &&
+    !sameMedia(first, other) &&
+    successTypes(now).some((t) => sameMedia(t, first))
+  )
+    out.push({
+      ...plain(affected(now, 'response'), 'versions/default-type-changed', 'risky', old, now),
+      message: `a client without Accept got ${first} and gets ${other} now`,
+      advice: `Declare ${first} first.`,
+      witness: witness(now),
+    });
+  return out;
+}
+
+function oneResponse(memory: Memory, was: Response, is: Response, now: Operation): readonly Made[] {
+  const out: Made[] = [];
+  for (const media of was.content) {
+    const other = matching(is.content, media);
+    const at = affected(now, 'response', was.status, media.type);
+    if (other !== undefined) out.push(...responseChanges(memory, media, other, at));
+    else if (isSuccess(was))
+      out.push({
+        ...plain(at, 'versions/response-type-removed', 'breaking', media, is),
+        message: `${media.type} is no longer sent`,
+        advice: 'Go on offering it in this version.',
+        witness: witness(now, { Accept: media.type }),
+      });
+  }
+  for (const media of is.content)
+    if (matching(was.content, media) === undefined)
+      out.push({
+        ...plain(
+          affected(now, 'response', was.status, media.type),
+          'versions/response-type-added',
+          'compatible',
+          undefined,
+          media,
+        ),
+        message: `${media.type} is offered too`,
+      });
+  for (const header of was.headers) {
+    const other = is.headers.find((h) => h.name.toLowerCase() === header.name.toLowerCase());
+    const at = affected(now, 'response', was.status);
+    if (other === undefined)
+      out.push({
+        ...plain(at, 'versions/response-header-lost', 'breaking', header, is),
+        message: `the header ${header.name} can never come any more`,
+        advice: 'Go on sending it.',
+        witness: witness(now),
+      });
+    else if (header.required && !other.required)
+      out.push({
+        ...plain(at, 'versions/response-header-optional', 'breaking', header, other),
+        message: `the header ${header.name} may be missing now`,
+        advice: 'Go on sending it always.',
+        witness: witness(now),
+      });
+    else if (header.schema !== undefined && other.schema !== undefined) {
+      const verdict = decided(memory, other.schema, header.schema, 'response');
+      if (verdict.kind === 'outside')
+        out.push({
+          ...plain(at, 'versions/response-header-widened', 'breaking', header, other),
+          message: `the header ${header.name} may be ${JSON.stringify(verdict.witness)} now`,
+          advice: 'Send only what was documented.',
+          witness: { kind: 'value', side: 'response', validUnder: 'new', invalidUnder: 'old', body: verdict.witness },
+        });
+    }
+  }
+  return out;
+}

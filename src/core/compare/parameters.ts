@@ -1,0 +1,159 @@
+/** Parameters of one operation, old and new, as what is on the wire. */
+import type { Operation, Parameter } from '../contract/model.ts';
+import { separatorOf } from '../contract/typing.ts';
+import { sameJson } from '../json.ts';
+import { example } from '../language/example.ts';
+import { isEmpty, subtract } from '../language/language.ts';
+import { decide } from '../language/limits.ts';
+import { flat } from '../schema/flat.ts';
+import { textsInWords, textsOf } from '../schema/texts.ts';
+import { plain } from './bodies.ts';
+import type { Affected, Change } from './change.ts';
+import { decided, type Memory } from './schemas.ts';
+
+type Made = Omit<Change, 'affects'>;
+
+/** Path parameters are paired by where they stand, all others by name. */
+export function parameterChanges(memory: Memory, old: Operation, now: Operation, at: Affected): readonly Made[] {
+  const pairs = paired(old, now);
+  const added = now.parameters.filter((p) => p.in !== 'path' && !pairs.some(([, b]) => b === p));
+  return [
+    ...pairs.flatMap(([a, b]) => (b === undefined ? removed(a, at) : changed(memory, a, b, at))),
+    ...added.map((p): Made => {
+      const base = {
+        ...plain(
+          at,
+          p.required ? 'versions/parameter-required' : 'versions/parameter-added',
+          p.required ? 'breaking' : 'compatible',
+          undefined,
+          p,
+        ),
+        parameter: named(p),
+      };
+      if (!p.required) return { ...base, message: `the ${p.in} parameter ${p.name} is new and may be left out` };
+      return {
+        ...base,
+        message: `the ${p.in} parameter ${p.name} is new and required: old requests lack it`,
+        advice: 'Make it optional, with a default.',
+        witness: request(at),
+      };
+    }),
+  ];
+}
+
+function named(p: Parameter): Change['parameter'] {
+  return { name: p.name, in: p.in };
+}
+
+function request({ method, path }: Affected): Change['witness'] {
+  return { kind: 'request', method, target: path, headers: {} };
+}
+
+function paired(old: Operation, now: Operation): readonly (readonly [Parameter, Parameter | undefined])[] {
+  const order = (o: Operation): readonly string[] => [...o.path.matchAll(/\{([^{}/]+)\}/gu)].map((m) => m[1] as string);
+  const [was, is] = [order(old), order(now)];
+  return old.parameters.flatMap((p) => {
+    if (p.in === 'path') {
+      const name = is[was.indexOf(p.name)];
+      const other = now.parameters.find((n) => n.in === 'path' && n.name === name);
+      return other === undefined ? [] : [[p, other] as const];
+    }
+    const same = (n: Parameter): boolean =>
+      n.in === p.in && (p.in === 'header' ? n.name.toLowerCase() === p.name.toLowerCase() : n.name === p.name);
+    return [[p, now.parameters.find(same)] as const];
+  });
+}
+
+function removed(p: Parameter, at: Affected): readonly Made[] {
+  return [
+    {
+      ...plain(at, 'versions/parameter-removed', 'risky', p, undefined),
+      parameter: named(p),
+      message: `the ${p.in} parameter ${p.name} is gone: clients may go on sending it, and nothing happens`,
+      advice: 'Keep it, deprecated, until clients have stopped to send it.',
+    },
+  ];
+}
+
+function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected): readonly Made[] {
+  const out: Made[] = [];
+  const add = (rule: string, effect: Change['effect'], more: Partial<Made>): void => {
+    out.push({ ...plain(at, `versions/${rule}`, effect, a, b), parameter: named(b), ...more });
+  };
+  const what = `the ${b.in} parameter ${b.name}`;
+  if (!a.required && b.required)
+    add('parameter-required', 'breaking', {
+      message: `${what} is required now: old requests may lack it`,
+      advice: 'Leave it optional, with a default.',
+      witness: request(at),
+    });
+  if (a.required && !b.required) add('parameter-optional', 'compatible', { message: `${what} may be left out now` });
+  if ((a.style !== b.style || a.explode !== b.explode) && (isCompound(a) || isCompound(b)))
+    add('parameter-style', 'breaking', {
+      message: `${what} is written in another way: ${a.style}${a.explode ? ', exploded' : ''} became ${b.style}${b.explode ? ', exploded' : ''}`,
+      advice: 'Keep the style; take both for a while.',
+      witness: request(at),
+    });
+  else out.push(...typeChanges(memory, a, b, at, what));
+  const [x, y] = [defaultOf(a), defaultOf(b)];
+  if (x !== undefined && !sameJson(x.value, y?.value))
+    add('default-changed', 'risky', {
+      message: `the default of ${b.name} was ${JSON.stringify(x.value)} and is ${y === undefined ? 'none' : JSON.stringify(y.value)} now`,
+      advice: 'Keep the default; clients that leave it out get another answer.',
+    });
+  if (!a.deprecated && b.deprecated) add('parameter-deprecated', 'compatible', { message: `${what} is deprecated now` });
+  return out;
+}
+
+function isCompound({ schema }: Parameter): boolean {
+  return schema !== undefined && flat(schema, 4).some((k) => k.types?.some((t) => t === 'array' || t === 'object') === true);
+}
+
+function defaultOf({ schema }: Parameter): { readonly value: unknown } | undefined {
+  return schema === undefined ? undefined : flat(schema, 1)[0]?.default;
+}
+
+/** As texts where that can be told, as values otherwise. */
+function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, what: string): readonly Made[] {
+  if (b.schema === undefined || a.schema === undefined) return [];
+  const base = (rule: string, effect: Change['effect']): Made => ({
+    ...plain(at, `versions/${rule}`, effect, a, b),
+    parameter: named(b),
+    value: '',
+  });
+  const [was, is] = [textsInWords(a.schema), textsInWords(b.schema)];
+  const texts = decide(() => {
+    const [x, y] = [textsOf(a.schema as never, separatorOf(a)), textsOf(b.schema as never, separatorOf(b))];
+    if (!x.decided || !y.decided) return undefined;
+    return { gone: example(subtract(x.value, y.value)), more: !isEmpty(subtract(y.value, x.value)) };
+  });
+  const narrowed = (value: unknown): Made => ({
+    ...base('parameter-narrowed', 'breaking'),
+    message: `${what} was ${was} and is ${is}: ${JSON.stringify(value)} is refused now`,
+    advice: 'Go on taking what was documented.',
+    witness: { kind: 'value', side: 'request', validUnder: 'old', invalidUnder: 'new', body: value },
+  });
+  const widened = { ...base('parameter-widened', 'compatible'), message: `${what} was ${was} and is ${is}: more is taken` };
+  if (texts.decided && texts.value !== undefined) {
+    if (texts.value.gone !== undefined) return [narrowed(typedValue(texts.value.gone, a))];
+    return texts.value.more ? [widened] : [];
+  }
+  const verdict = decided(memory, a.schema, b.schema, 'request');
+  if (verdict.kind === 'outside') return [narrowed(verdict.witness)];
+  if (verdict.kind === 'undecided')
+    return [
+      {
+        ...base('parameter-narrowed', 'undecided'),
+        message: `whether all of what ${what} could be is still taken could not be decided`,
+        undecided: verdict.why,
+      },
+    ];
+  return decided(memory, b.schema, a.schema, 'request').kind === 'inside' ? [] : [widened];
+}
+
+/** The value that a text stands for under the old schema, so that a validator can be asked. */
+function typedValue(text: string, { schema }: Parameter): unknown {
+  const types = schema === undefined ? [] : flat(schema, 4).flatMap((k) => k.types ?? []);
+  if (types.some((t) => t === 'integer' || t === 'number') && /^-?\d+(?:\.\d+)?$/u.test(text)) return Number(text);
+  return types.includes('boolean') && /^(?:true|false)$/u.test(text) ? text === 'true' : text;
+}

@@ -1,0 +1,178 @@
+/** Which part of a schema is to blame, and whole bodies that show it. */
+import { isMapping, type Mapping, sameJson } from '../json.ts';
+import { below, pointerKeys } from '../place.ts';
+import { fits, type Side } from '../schema/fits.ts';
+import { flat } from '../schema/flat.ts';
+import { inside, type Verdict, valueIn } from '../schema/inside.ts';
+import { type Schema, target } from '../schema/node.ts';
+import { inside as children } from '../schema/walk.ts';
+
+/** The questions of one comparison, each asked once. */
+export interface Memory {
+  readonly verdicts: Map<Schema, Map<Schema, Map<string, Verdict>>>;
+  readonly same: Map<Schema, Map<Schema, boolean>>;
+}
+
+export function newMemory(): Memory {
+  return { verdicts: new Map(), same: new Map() };
+}
+
+/** Are two schemas the same text, what they refer to included? Then nothing about them has to be decided. Linear, once. */
+export function sameText(memory: Memory, a: Schema, b: Schema): boolean {
+  if (a === b) return true;
+  const known = memory.same.get(a)?.get(b);
+  if (known !== undefined) return known;
+  const row = memory.same.get(a) ?? new Map<Schema, boolean>();
+  memory.same.set(a, row);
+  // Assumed while it is being shown: a cycle of references is the same cycle.
+  row.set(b, true);
+  const answer = sameJson(a.raw, b.raw) && sameReferences(memory, a, b);
+  row.set(b, answer);
+  // What was assumed on the way may have been wrong.
+  if (!answer) for (const other of memory.same.values()) for (const [key, value] of other) if (value) other.delete(key);
+  return answer;
+}
+
+function sameReferences(memory: Memory, a: Schema, b: Schema): boolean {
+  const [x, y] = [a.keywords(), b.keywords()];
+  if (typeof x === 'boolean' || typeof y === 'boolean') return x === y;
+  if ((x.ref === undefined) !== (y.ref === undefined)) return false;
+  if (x.ref !== undefined && y.ref !== undefined && !sameText(memory, x.ref, y.ref)) return false;
+  const [p, q] = [children(a).filter((s) => s !== x.ref), children(b).filter((s) => s !== y.ref)];
+  return p.length === q.length && p.every((s, i) => sameReferences(memory, s, q[i] as Schema));
+}
+
+/** Is what `a`'s sender may send held by `b`? Remembered. */
+export function decided(memory: Memory, a: Schema, b: Schema, side: Side): Verdict {
+  const [x, y] = [target(a), target(b)];
+  const row = memory.verdicts.get(x) ?? new Map<Schema, Map<string, Verdict>>();
+  memory.verdicts.set(x, row);
+  const cell = row.get(y) ?? new Map<string, Verdict>();
+  row.set(y, cell);
+  const known = cell.get(side);
+  if (known !== undefined) return known;
+  const verdict: Verdict = sameText(memory, x, y) ? { kind: 'inside' } : inside(x, y, side);
+  cell.set(side, verdict);
+  return verdict;
+}
+
+/** Two schemas that stand at one place of a value, the sender's first. */
+export interface Blamed {
+  readonly sent: Schema;
+  readonly taken: Schema;
+  /** Into the body; items are `0`. */
+  readonly pointer: string;
+  readonly verdict: Exclude<Verdict, { kind: 'inside' }>;
+}
+
+/** How deep blame is followed. */
+const MAX_DEPTH = 24;
+
+/** The innermost pairs of schemas that are not inside each other; the pair itself where no part of it is to blame. */
+export function blame(
+  memory: Memory,
+  sent: Schema,
+  taken: Schema,
+  side: Side,
+  pointer = '',
+  trail: readonly Schema[] = [],
+): readonly Blamed[] {
+  const verdict = decided(memory, sent, taken, side);
+  if (verdict.kind === 'inside' || trail.includes(target(sent))) return [];
+  const inner =
+    trail.length > MAX_DEPTH
+      ? []
+      : parts(sent, taken).flatMap((p) =>
+          blame(memory, p.sent, p.taken, side, below(pointer, ...pointerKeys(p.pointer)), [...trail, target(sent)]),
+        );
+  return inner.length > 0 ? inner : [{ sent: target(sent), taken: target(taken), pointer, verdict }];
+}
+
+/** Properties of one name, and items. */
+function parts(
+  sent: Schema,
+  taken: Schema,
+): readonly { readonly sent: Schema; readonly taken: Schema; readonly pointer: string }[] {
+  const [a, b] = [single(sent), single(taken)];
+  if (a === undefined || b === undefined) return [];
+  const properties = [...a.properties].flatMap(([name, schema]) => {
+    const other = b.properties.get(name);
+    return other === undefined ? [] : [{ sent: schema, taken: other, pointer: below('', name) }];
+  });
+  return a.items === undefined || b.items === undefined
+    ? properties
+    : [...properties, { sent: a.items, taken: b.items, pointer: '/0' }];
+}
+
+function single(schema: Schema): ReturnType<typeof flat>[number] | undefined {
+  const ways = flat(schema, 2);
+  return ways.length === 1 ? ways[0] : undefined;
+}
+
+/** A whole body in which the part stands, held against both; the witness of the whole where none can be put together. */
+export function bodyWith(whole: Schema, other: Schema, part: Blamed, side: Side, fallback: unknown): unknown {
+  if (part.verdict.kind !== 'outside') return fallback;
+  const base = valueIn(whole, side);
+  if (part.pointer === '' || base.kind !== 'witness') return part.pointer === '' ? part.verdict.witness : fallback;
+  const body = placed(base.value, pointerKeys(part.pointer), part.verdict.witness, whole);
+  return fits(whole, body, side) && !fits(other, body, side) ? body : fallback;
+}
+
+/** The value with a part of it replaced; what is missing on the way is made. */
+function placed(value: unknown, keys: readonly string[], part: unknown, schema: Schema | undefined): unknown {
+  const [key, ...rest] = keys;
+  if (key === undefined) return part;
+  const k = schema === undefined ? undefined : flat(schema, 1)[0];
+  if (Array.isArray(value) || (k?.items !== undefined && key === '0' && !isMapping(value))) {
+    const list = Array.isArray(value) ? value : [];
+    return [placed(list[0] ?? made(k?.items), rest, part, k?.items), ...list.slice(1)];
+  }
+  const next = k?.properties.get(key);
+  const old: Mapping = isMapping(value) ? value : {};
+  return { ...old, [key]: placed(old[key] ?? made(next), rest, part, next) };
+}
+
+function made(schema: Schema | undefined): unknown {
+  const found = schema === undefined ? undefined : valueIn(schema, 'either');
+  return found?.kind === 'witness' ? found.value : {};
+}
+
+/** A property that could be read, and that can never come any more. */
+export interface Loss {
+  readonly pointer: string;
+  readonly old: Schema;
+  readonly new: Schema;
+  readonly name: string;
+  readonly required: boolean;
+}
+
+/** What of the old schema's properties the new one can't send; below what is lost nothing else is told. */
+export function losses(old: Schema, now: Schema, pointer = '', trail = new Set<string>()): readonly Loss[] {
+  const [a, b] = [target(old), target(now)];
+  const key = `${a.place.file}#${a.place.pointer} ${b.place.file}#${b.place.pointer}`;
+  if (a === b || trail.has(key)) return [];
+  const next = new Set([...trail, key]);
+  const [was, is] = [flat(a, 16), flat(b, 16)];
+  const lost: Loss[] = [];
+  const names = new Map(was.flatMap((k) => [...k.properties]).filter(([, s]) => !unsent(s)));
+  const open =
+    is.some((k) => k.additional !== undefined && k.additional.keywords() !== false) ||
+    is.every((k) => k.properties.size === 0 && k.required.length === 0 && k.types?.includes('object') !== false);
+  for (const [name, schema] of names) {
+    const others = is.flatMap((k) => k.properties.get(name) ?? []).filter((s) => !unsent(s) && s.keywords() !== false);
+    const [other] = others;
+    if (other === undefined) {
+      const patterned = is.some((k) => [...k.patternProperties.keys()].some((p) => new RegExp(p, 'u').test(name)));
+      if (!open && !patterned && is.some((k) => k.types === undefined || k.types.includes('object')))
+        lost.push({ pointer: below(pointer, name), old: a, new: b, name, required: was.every((k) => k.required.includes(name)) });
+    } else if (others.length === 1) lost.push(...losses(schema, other, below(pointer, name), next));
+  }
+  const [x, y] = [was.find((k) => k.items !== undefined)?.items, is.find((k) => k.items !== undefined)?.items];
+  if (x !== undefined && y !== undefined) lost.push(...losses(x, y, below(pointer, 0), next));
+  return lost;
+}
+
+function unsent(schema: Schema): boolean {
+  const k = schema.keywords();
+  return typeof k === 'object' && k.writeOnly;
+}

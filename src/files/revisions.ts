@@ -1,0 +1,76 @@
+/** One side of a comparison: a file, a file of a revision, or standard input. */
+import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import type { LoadFile } from '../core/contract/reader.ts';
+import { fail, InputFailure } from './problem.ts';
+import type { Sources } from './sources.ts';
+
+/** The most that git may answer with. */
+const MAX_BYTES = 32 * 1024 * 1024;
+
+export interface Side {
+  /** As findings name it. */
+  readonly file: string;
+  readonly value: unknown;
+  /** Files that it refers to, of the same revision. */
+  readonly beside: LoadFile;
+}
+
+/** Opens a side. Fails with a sentence. */
+export function openSide(name: string, sources: Sources): Side {
+  if (name === '-')
+    return { ...added(sources, 'standard input', readFileSync(0, 'utf8')), beside: besideOf(sources, (file) => file) };
+  if (!sources.exists(name)) {
+    const [, revision, path] = /^([^:]+):(.+)$/su.exec(name) ?? [];
+    if (revision !== undefined && path !== undefined) {
+      return {
+        ...added(sources, name, shown(revision, path)),
+        beside: besideOf(sources, (file) => {
+          const bare = file.startsWith(`${revision}:`) ? file.slice(revision.length + 1) : file;
+          if (!sources.has(file)) sources.add(file, shown(revision, bare));
+          return file;
+        }),
+      };
+    }
+  }
+  return { file: name, value: sources.load(name).value, beside: besideOf(sources, (file) => file) };
+}
+
+function added(sources: Sources, file: string, text: string): { file: string; value: unknown } {
+  return { file, value: sources.add(file, text).value };
+}
+
+function besideOf(sources: Sources, find: (file: string) => string): LoadFile {
+  return (reference, from) => {
+    const [, revision = '', path = from] = /^([^:]+:)(.+)$/su.exec(from) ?? [];
+    try {
+      const file = find(revision + join(dirname(path), reference.replace(/^file:(?:\/\/)?/u, '')));
+      return { file, value: sources.load(file).value };
+    } catch (error) {
+      if (error instanceof InputFailure) return error.problems[0]?.message.split(';', 1)[0] ?? 'it cannot be read';
+      throw error;
+    }
+  };
+}
+
+/** A file of a revision, through git itself. Paths are relative to the folder one stands in. */
+function shown(revision: string, path: string): string {
+  const name = `${revision}:${path}`;
+  const object = path.startsWith('/') ? path : `./${path}`;
+  const { stdout, stderr, status, error } = spawnSync('git', ['show', `${revision}:${object}`], {
+    encoding: 'utf8',
+    maxBuffer: MAX_BYTES,
+  });
+  if (error !== undefined)
+    return fail(name, 'git could not be run to read that revision; is it installed, and is this its folder?');
+  if (status !== 0)
+    return fail(
+      name,
+      `git does not have it (${stderr
+        .trim()
+        .split('\n')[0]
+        ?.replace(/^fatal: /u, '')}); check the revision and the path`,
+    );
+  return stdout;
+}

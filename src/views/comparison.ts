@@ -1,0 +1,163 @@
+/** What changed between two versions, and what it breaks. */
+import { type Affected, type Change, EFFECTS, type Effect } from '../core/compare/change.ts';
+import type { Comparison } from '../core/compare/contracts.ts';
+import type { Caller } from '../core/contract/clients.ts';
+import { takesType } from '../core/media/media.ts';
+import type { Place } from '../core/place.ts';
+import { placeText } from './findings-text.ts';
+import type { Locate } from './rendered.ts';
+import { count, type Terminal, wrap } from './terminal.ts';
+
+export interface ComparisonView {
+  readonly comparison: Comparison;
+  readonly names: readonly [string, string];
+  readonly locate: Locate;
+  /** Who calls the service. */
+  readonly callers: readonly Caller[];
+  /** Compatible changes are told too. */
+  readonly all: boolean;
+}
+
+/** The verdict first, then what breaks, by cause. */
+export function comparisonText(view: ComparisonView, terminal: Terminal): string {
+  const { comparison, all, names } = view;
+  const { paint } = terminal;
+  const { verdict, claimed, changes } = comparison;
+  const bump =
+    verdict === 'major'
+      ? paint.red(paint.bold(verdict))
+      : verdict === 'minor'
+        ? paint.yellow(paint.bold(verdict))
+        : paint.green(paint.bold(verdict));
+  const counts = EFFECTS.map((e) => [e, changes.filter((c) => c.effect === e).length] as const).filter(([, n]) => n > 0);
+  const claim = claimed === null ? '' : claimed === verdict ? ', as the version says' : `, and the version says ${claimed}`;
+  const head = `${names[0]} -> ${names[1]}: ${bump}${claim}`;
+  const total = counts.length === 0 ? 'Nothing changed for clients.' : `${counts.map(([e, n]) => `${n} ${e}`).join(', ')}.`;
+  const shown = changes.filter((c) => all || c.effect !== 'compatible');
+  const hidden = changes.length - shown.length;
+  const tail = hidden > 0 ? [paint.dim(`${count(hidden, 'compatible change')} not shown; --all lists them.`)] : [];
+  return `${[wrap(`${head}. ${total}`, terminal), ...shown.map((c) => changeText(c, view, terminal)), ...tail].join('\n\n')}\n`;
+}
+
+const INDENT = 12;
+
+function badge(effect: Effect, { paint }: Terminal): string {
+  const text = effect.padEnd(INDENT);
+  if (effect === 'breaking') return paint.red(paint.bold(text));
+  return effect === 'risky' ? paint.yellow(paint.bold(text)) : effect === 'undecided' ? paint.magenta(text) : paint.cyan(text);
+}
+
+function changeText(change: Change, view: ComparisonView, terminal: Terminal): string {
+  const { paint } = terminal;
+  const pad = ' '.repeat(INDENT);
+  const row = (label: string, text: string): string =>
+    wrap(text, terminal, pad + paint.dim(label.padEnd(9)), pad + ' '.repeat(9));
+  const { at } = change;
+  const where = [
+    at.part === 'routing' || at.part === 'document' ? '' : `${at.method} ${at.path}`,
+    at.part === 'operation' ? '' : at.part === 'routing' ? '' : at.part,
+    at.status ?? '',
+  ]
+    .filter((t) => t !== '')
+    .join(' ');
+  const lines = [
+    wrap(paint.bold(`${where === '' ? '' : `${where}: `}${change.message}`), terminal, badge(change.effect, terminal), pad),
+  ];
+  lines.push(row('rule', paint.dim(change.rule)));
+  const place = (p: Place | undefined): string =>
+    p === undefined ? '' : placeText({ file: p.file, line: undefined, column: undefined, ...view.locate(p) });
+  if (change.old !== undefined) lines.push(row('was', paint.cyan(place(change.old))));
+  if (change.new !== undefined) lines.push(row('is', paint.cyan(place(change.new))));
+  if (change.witness !== undefined) lines.push(row('witness', witnessText(change, terminal)));
+  if (change.undecided !== null) lines.push(row('because', `${change.undecided} stopped it`));
+  const who = touched(change, view.callers);
+  if (change.affects.length > 1)
+    lines.push(
+      row(
+        'touches',
+        `${change.affects
+          .slice(0, 6)
+          .map((a) => `${a.method} ${a.path}`)
+          .join(', ')}${change.affects.length > 6 ? ` and ${change.affects.length - 6} more` : ''}`,
+      ),
+    );
+  if (who.length > 0) lines.push(row('clients', who.join(', ')));
+  if (change.advice !== null) lines.push(row('advice', change.advice));
+  return lines.join('\n');
+}
+
+/** One line of JSON with the part that matters marked. */
+function witnessText({ witness, value }: Change, { paint }: Terminal): string {
+  if (witness === undefined) return '';
+  if (witness.kind === 'request') {
+    const headers = Object.entries(witness.headers).map(([name, text]) => `${name}: ${text}`);
+    return paint.green([`${witness.method} ${witness.target}`, ...headers].join('  '));
+  }
+  const part = partAt(witness.body, witness.lost ?? value ?? '');
+  const body = JSON.stringify(witness.body);
+  const text = part === undefined ? undefined : JSON.stringify(part);
+  const marked =
+    text === undefined || text === body || !body.includes(text)
+      ? paint.green(body)
+      : body
+          .split(text)
+          .map((t) => paint.green(t))
+          .join(paint.bold(paint.underline(text)));
+  const end =
+    witness.lost === undefined
+      ? `fits the ${witness.validUnder} ${witness.side}, not the ${witness.invalidUnder}`
+      : `could come, and ${witness.lost} can't any more`;
+  return `${marked} ${end}`;
+}
+
+function partAt(value: unknown, pointer: string): unknown {
+  let at = value;
+  for (const key of pointer.split('/').slice(1)) {
+    if (typeof at !== 'object' || at === null) return undefined;
+    at = (at as Record<string, unknown>)[key.replaceAll('~1', '/').replaceAll('~0', '~')];
+  }
+  return at;
+}
+
+/** The clients of the settings that send or accept what is touched. */
+function touched({ at }: Change, callers: readonly Caller[]): readonly string[] {
+  if (at.media === null) return [];
+  const { media, part } = at;
+  return callers
+    .filter((c) =>
+      part === 'request'
+        ? c.sends !== undefined && takesType([media], c.sends)
+        : c.accept === undefined || c.accept.split(',').some((a) => takesType([a], media)),
+    )
+    .map((c) => c.name);
+}
+
+/** The changes as JSON. */
+export function comparisonJson({ comparison, locate }: Pick<ComparisonView, 'comparison' | 'locate'>): object {
+  const place = (p: Place | undefined): object | null =>
+    p === undefined
+      ? null
+      : { file: p.file, line: locate(p)?.line ?? null, column: locate(p)?.column ?? null, pointer: p.pointer };
+  const affected = ({ method, path, part, status, media }: Affected): object => ({ method, path, part, status, media });
+  return {
+    verdict: comparison.verdict,
+    claimed: comparison.claimed,
+    changes: comparison.changes.map((c) => ({
+      rule: c.rule,
+      effect: c.effect,
+      operation: { method: c.at.method, path: c.at.path },
+      part: c.at.part,
+      status: c.at.status,
+      media: c.at.media,
+      parameter: c.parameter,
+      value: c.value,
+      message: c.message,
+      advice: c.advice,
+      old: place(c.old),
+      new: place(c.new),
+      affects: c.affects.map(affected),
+      witness: c.witness ?? null,
+      undecided: c.undecided,
+    })),
+  };
+}
