@@ -38,7 +38,7 @@ function ask(judge: (value: unknown) => unknown, value: unknown): boolean | unde
 test('inside and outside are as another validator sees them', () => {
   const ajv = new Ajv2020.default({ strict: false, validateFormats: true, logger: false, multipleOfPrecision: 9 });
   addFormats.default(ajv);
-  const samples = fc.sample(values, { numRuns: 1000, seed: 7 });
+  const samples = fc.sample(values, { numRuns: 300, seed: 7 });
   let undecided = 0;
   const pairs = fc.oneof(
     fc.tuple(plainSchemas, plainSchemas),
@@ -48,6 +48,8 @@ test('inside and outside are as another validator sees them', () => {
   fc.assert(
     fc.property(pairs, ([a, b]) => {
       const [inA, inB] = [ajv.compile(a as object), ajv.compile(b as object)];
+      // It would remember every schema otherwise.
+      ajv.removeSchema();
       const verdict = inside(schemaFrom(a), schemaFrom(b), 'either', 'written');
       if (verdict.kind === 'undecided') undecided += 1;
       if (verdict.kind === 'outside')

@@ -8,15 +8,16 @@ import { fits } from '../schema/fits.ts';
 import { flat } from '../schema/flat.ts';
 import { valueIn } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
+import { sameText } from '../schema/same.ts';
 import type { Affected, Change, ChangeWitness } from './change.ts';
-import { type Blamed, blame, bodyWith, decided, losses, type Memory, sameText } from './schemas.ts';
+import { type Blamed, blame, bodyWith, decided, losses, type Memory } from './schemas.ts';
 
 type Made = Omit<Change, 'affects'>;
 
 /** A request: what old clients send has to be taken. */
 export function requestChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
   const [a, b] = [old.schema, now.schema];
-  if (b === undefined || (a !== undefined && sameText(memory, a, b))) return [];
+  if (b === undefined || (a !== undefined && sameText(a, b))) return [];
   if (a === undefined) return [];
   const named = shapeChange(a, b, at, 'request');
   if (named !== undefined && decided(memory, a, b, 'request').kind === 'outside') return [named];
@@ -56,7 +57,7 @@ function causeOf(memory: Memory, sent: Schema, taken: Schema, side: 'request' | 
 /** A response: what the new server sends has to be what clients were told, and what they could read has to come still. */
 export function responseChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
   const [a, b] = [old.schema, now.schema];
-  if (a === undefined || b === undefined || sameText(memory, a, b)) return [];
+  if (a === undefined || b === undefined || sameText(a, b)) return [];
   const verdict = decided(memory, b, a, 'response');
   const named = shapeChange(a, b, at, 'response');
   if (named !== undefined && (verdict.kind === 'outside' || losses(a, b).length > 0)) return [named];
@@ -75,6 +76,15 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
   const blamed = blame(memory, b, a, 'response').filter((part) => !lost.some((l) => l.required && part.sent === l.new));
   const widened = blamed.map((part) => blamedChange(part, b, a, at, witness, 'response'));
   if (gone.length > 0 || widened.length > 0) return [...gone, ...widened];
+  const more = losses(b, a);
+  if (more.length > 0)
+    return more.map(
+      (m): Made => ({
+        ...plain(at, 'versions/response-property-added', 'compatible', m.new, m.old),
+        value: m.pointer,
+        message: `${m.name} may come now`,
+      }),
+    );
   const narrower = decided(memory, a, b, 'response');
   return narrower.kind === 'inside'
     ? []
@@ -170,7 +180,7 @@ function shapeChange(a: Schema, b: Schema, at: Affected, side: 'request' | 'resp
   const named = (rule: string, message: string, advice: string): Made => {
     const [sender, taker] = side === 'request' ? [a, b] : [b, a];
     const found = valueIn(sender, side);
-    const shown = found.kind === 'witness' && !fits(taker, found.value, side) ? found.value : undefined;
+    const shown = found.kind === 'witness' && !fits(taker, found.value, side, 'taken') ? found.value : undefined;
     const witness =
       shown === undefined
         ? lossWitness(a, `/${[...(propertiesOf(a)?.keys() ?? [''])][0]}`)

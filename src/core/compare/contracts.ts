@@ -3,10 +3,11 @@
 import { bareName } from '../contract/life.ts';
 import type { Contract, Operation } from '../contract/model.ts';
 import { parseTemplate } from '../paths/template.ts';
+import { sameText } from '../schema/same.ts';
 import { plain } from './bodies.ts';
 import { type Bump, type Change, claimedBy, folded, verdictOf } from './change.ts';
 import { affected, operationChanges } from './operations.ts';
-import { newMemory, sameText } from './schemas.ts';
+import { newMemory } from './schemas.ts';
 
 export interface Comparison {
   readonly verdict: Bump;
@@ -53,9 +54,7 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
   const same =
     changes.length === 0 &&
     old.schemas.size === now.schemas.size &&
-    [...old.schemas].every(
-      ([name, s]) => now.schemas.get(name) !== undefined && sameText(memory, s, now.schemas.get(name) as never),
-    );
+    [...old.schemas].every(([name, s]) => now.schemas.get(name) !== undefined && sameText(s, now.schemas.get(name) as never));
   return { verdict: verdictOf(changes, same), claimed: claimedBy(old.version, now.version), changes };
 }
 

@@ -1,45 +1,19 @@
 /** Which part of a schema is to blame, and whole bodies that show it. */
-import { isMapping, type Mapping, sameJson } from '../json.ts';
+import { isMapping, type Mapping } from '../json.ts';
 import { below, pointerKeys } from '../place.ts';
 import { fits, type Side } from '../schema/fits.ts';
 import { flat } from '../schema/flat.ts';
 import { inside, type Verdict, valueIn } from '../schema/inside.ts';
-import { type Schema, target } from '../schema/node.ts';
-import { inside as children } from '../schema/walk.ts';
+import { type Keywords, NO_KEYWORDS, type Schema, target } from '../schema/node.ts';
+import { sameText } from '../schema/same.ts';
 
 /** The questions of one comparison, each asked once. */
 export interface Memory {
   readonly verdicts: Map<Schema, Map<Schema, Map<string, Verdict>>>;
-  readonly same: Map<Schema, Map<Schema, boolean>>;
 }
 
 export function newMemory(): Memory {
-  return { verdicts: new Map(), same: new Map() };
-}
-
-/** Are two schemas the same text, what they refer to included? Then nothing about them has to be decided. Linear, once. */
-export function sameText(memory: Memory, a: Schema, b: Schema): boolean {
-  if (a === b) return true;
-  const known = memory.same.get(a)?.get(b);
-  if (known !== undefined) return known;
-  const row = memory.same.get(a) ?? new Map<Schema, boolean>();
-  memory.same.set(a, row);
-  // Assumed while it is being shown: a cycle of references is the same cycle.
-  row.set(b, true);
-  const answer = sameJson(a.raw, b.raw) && sameReferences(memory, a, b);
-  row.set(b, answer);
-  // What was assumed on the way may have been wrong.
-  if (!answer) for (const other of memory.same.values()) for (const [key, value] of other) if (value) other.delete(key);
-  return answer;
-}
-
-function sameReferences(memory: Memory, a: Schema, b: Schema): boolean {
-  const [x, y] = [a.keywords(), b.keywords()];
-  if (typeof x === 'boolean' || typeof y === 'boolean') return x === y;
-  if ((x.ref === undefined) !== (y.ref === undefined)) return false;
-  if (x.ref !== undefined && y.ref !== undefined && !sameText(memory, x.ref, y.ref)) return false;
-  const [p, q] = [children(a).filter((s) => s !== x.ref), children(b).filter((s) => s !== y.ref)];
-  return p.length === q.length && p.every((s, i) => sameReferences(memory, s, q[i] as Schema));
+  return { verdicts: new Map() };
 }
 
 /** Is what `a`'s sender may send held by `b`? Remembered. */
@@ -51,7 +25,7 @@ export function decided(memory: Memory, a: Schema, b: Schema, side: Side): Verdi
   row.set(y, cell);
   const known = cell.get(side);
   if (known !== undefined) return known;
-  const verdict: Verdict = sameText(memory, x, y) ? { kind: 'inside' } : inside(x, y, side);
+  const verdict: Verdict = sameText(x, y) ? { kind: 'inside' } : inside(x, y, side);
   cell.set(side, verdict);
   return verdict;
 }
@@ -85,7 +59,44 @@ export function blame(
       : parts(sent, taken).flatMap((p) =>
           blame(memory, p.sent, p.taken, side, below(pointer, ...pointerKeys(p.pointer)), [...trail, target(sent)]),
         );
-  return inner.length > 0 ? inner : [{ sent: target(sent), taken: target(taken), pointer, verdict }];
+  if (inner.length === 0) return [{ sent: target(sent), taken: target(taken), pointer, verdict }];
+  const own = ownVerdict(sent, taken, side);
+  return own === undefined || own.kind === 'inside'
+    ? inner
+    : [{ sent: target(sent), taken: target(taken), pointer, verdict: own }, ...inner];
+}
+
+/** What an object wants besides its properties' values: that some are there, how many, and no others. */
+function ownVerdict(sent: Schema, taken: Schema, side: Side): Verdict | undefined {
+  const k = single(taken);
+  if (
+    k === undefined ||
+    (k.required.length === 0 && k.minProperties === undefined && k.maxProperties === undefined && k.additional === undefined)
+  )
+    return undefined;
+  const properties = new Map([...k.properties.keys()].map((name) => [name, ANYTHING]));
+  const keywords: Keywords = {
+    ...NO_KEYWORDS,
+    properties,
+    required: k.required.filter((name) => !isReadOnly(k, name)),
+    ...pickCounts(k),
+  };
+  return inside(sent, { place: taken.place, raw: taken.raw, keywords: () => keywords }, side);
+}
+
+const ANYTHING: Schema = { place: { file: '', pointer: '' }, raw: true, keywords: () => true };
+
+function isReadOnly({ properties }: Keywords, name: string): boolean {
+  const k = properties.get(name)?.keywords();
+  return typeof k === 'object' && (k.readOnly || k.writeOnly);
+}
+
+function pickCounts({ minProperties, maxProperties, additional }: Keywords): Partial<Keywords> {
+  return {
+    ...(minProperties === undefined ? {} : { minProperties }),
+    ...(maxProperties === undefined ? {} : { maxProperties }),
+    ...(additional?.keywords() === false ? { additional } : {}),
+  };
 }
 
 /** Properties of one name, and items. */
@@ -115,7 +126,7 @@ export function bodyWith(whole: Schema, other: Schema, part: Blamed, side: Side,
   const base = valueIn(whole, side);
   if (part.pointer === '' || base.kind !== 'witness') return part.pointer === '' ? part.verdict.witness : fallback;
   const body = placed(base.value, pointerKeys(part.pointer), part.verdict.witness, whole);
-  return fits(whole, body, side) && !fits(other, body, side) ? body : fallback;
+  return fits(whole, body, side, 'sent') && !fits(other, body, side, 'taken') ? body : fallback;
 }
 
 /** The value with a part of it replaced; what is missing on the way is made. */

@@ -21,6 +21,7 @@ const relations = new Map<number, Relation>();
 const combinations = new Map<string, Language>();
 /** Ids are packed two to a number as keys of `relations`. */
 const MAX_LANGUAGES = 2 ** 26;
+const MOST_COMBINATIONS = 50_000;
 let lastId = 0;
 
 /** The language of an expression. Throws `LimitReached` where the automaton grows too large. */
@@ -116,6 +117,8 @@ function memo(key: string, compute: () => Language): Language {
   const known = combinations.get(key);
   if (known !== undefined) return known;
   const made = compute();
+  // Remembered for the questions that come again soon; a long run would keep everything otherwise.
+  if (combinations.size > MOST_COMBINATIONS) combinations.clear();
   combinations.set(key, made);
   return made;
 }

@@ -3,6 +3,7 @@
 import { isMapping, kindOf, type Mapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
 import { suggest } from '../suggest.ts';
+import { declaresAll, namesBeside } from './declared.ts';
 import type { Keywords, Schema } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 import { scalarMisfits } from './scalars.ts';
@@ -27,21 +28,32 @@ interface Seen {
   readonly items: Set<number>;
 }
 
+/**
+ * How `oneOf` is counted: as it is written; as a sender means it, each form closed with what is declared beside it; or as
+ * a receiver takes it, any form as written unless two closed ones fit.
+ */
+export type Count = 'written' | 'sent' | 'taken';
+
 interface Judge {
   readonly side: Side;
+  readonly count: Count;
+  /** Names that are declared beside the forms of a `oneOf`. */
+  readonly beside: ReadonlySet<string>;
   readonly misfits: Misfit[];
   readonly depth: number;
 }
 
 /** Everything that keeps the value out of the schema; nothing when it fits. Cost: size of the value times the schemas on it. */
-export function misfits(schema: Schema, value: unknown, side: Side = 'either'): readonly Misfit[] {
-  const judge: Judge = { side, misfits: [], depth: 0 };
+export function misfits(schema: Schema, value: unknown, side: Side = 'either', count: Count = 'written'): readonly Misfit[] {
+  const judge: Judge = { side, count, beside: NO_NAMES, misfits: [], depth: 0 };
   look(judge, schema, value, '');
   return judge.misfits;
 }
 
-export function fits(schema: Schema, value: unknown, side: Side = 'either'): boolean {
-  return misfits(schema, value, side).length === 0;
+const NO_NAMES: ReadonlySet<string> = new Set();
+
+export function fits(schema: Schema, value: unknown, side: Side = 'either', count: Count = 'written'): boolean {
+  return misfits(schema, value, side, count).length === 0;
 }
 
 function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen {
@@ -52,7 +64,7 @@ function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen {
     miss(judge, at, 'false', 'nothing may stand here');
     return seen;
   }
-  const inner: Judge = { ...judge, depth: judge.depth + 1 };
+  const inner: Judge = { ...judge, depth: judge.depth + 1, beside: NO_NAMES };
   if (k.types !== undefined && !k.types.some((t) => isType(value, t))) {
     miss(judge, at, 'type', `expected ${k.types.map(typeName).join(' or ')}, found ${kindOf(value)}`);
   }
@@ -68,7 +80,7 @@ function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen {
     miss(judge, at, 'enum', `expected ${listed(k.enum)}, found ${kindOf(value)}${hint}`);
   }
   for (const [keyword, message] of scalarMisfits(k, value)) miss(judge, at, keyword, message);
-  combined(inner, k, value, at, seen);
+  combined(judge.count === 'written' ? inner : { ...inner, beside: namesBeside(judge.beside, k) }, k, value, at, seen);
   if (Array.isArray(value)) listFits(inner, k, value, at, seen);
   if (isMapping(value)) objectFits(inner, k, value, at, seen);
   return seen;
@@ -137,7 +149,8 @@ function some(
   keyword: 'anyOf' | 'oneOf',
 ): void {
   const tries = members.map((m) => attempt(judge, m, value));
-  const fitting = tries.filter((t) => t.ok);
+  const fitting =
+    keyword === 'anyOf' || judge.count === 'written' ? tries.filter((t) => t.ok) : counted(judge, members, tries, value);
   for (const t of fitting) add(seen, t.seen);
   if (fitting.length === 1 || (fitting.length > 1 && keyword === 'anyOf')) return;
   if (fitting.length > 1) {
@@ -149,6 +162,19 @@ function some(
   if (best !== undefined && members.length > 0 && weight(best.misfits) < WHOLE)
     judge.misfits.push(...best.misfits.map((m) => ({ ...m, pointer: at + m.pointer })));
   else miss(judge, at, keyword, `expected one of ${members.length} forms, and none fits ${kindOf(value)}`);
+}
+
+/** The forms that count: a receiver that finds two closed ones takes neither. */
+function counted<T extends { readonly ok: boolean }>(
+  { count, beside }: Judge,
+  members: readonly Schema[],
+  tries: readonly T[],
+  value: unknown,
+): readonly T[] {
+  const open = tries.filter((t) => t.ok);
+  const closed = tries.filter((t, i) => t.ok && declaresAll(members[i] as Schema, value, beside));
+  if (count === 'sent') return closed;
+  return closed.length > 1 ? closed : open.slice(0, 1);
 }
 
 const WHOLE = 1000;

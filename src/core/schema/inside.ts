@@ -6,6 +6,7 @@
 import { isMapping, sameJson } from '../json.ts';
 import { fits, type Side } from './fits.ts';
 import { JSON_TYPES, type Schema, target } from './node.ts';
+import { sameText } from './same.ts';
 import { solveArray } from './solve-array.ts';
 import { solveObject } from './solve-object.ts';
 import { isOneOf, solveNumber, solveText } from './solve-scalars.ts';
@@ -13,7 +14,7 @@ import { better, type Found, NOT_FOUND, type Solver, type State, stateKey, type 
 import { freshGroup, kindOfValue, NotDecided, waysOf } from './ways.ts';
 
 /** Ways that are looked at for one question; beyond that it is undecided. */
-export const MAX_WAYS = 60_000;
+export const MAX_WAYS = 20_000;
 
 export type Verdict =
   | { readonly kind: 'inside' }
@@ -36,32 +37,37 @@ export function inside(a: Schema, b: Schema, side: Side, reading: Reading = 'sen
   if (found.kind === 'none') return INSIDE;
   if (found.kind === 'undecided') return found;
   const { value } = found;
-  if (!fits(a, value, side) || fits(b, value, side)) return { kind: 'undecided', why: 'oneOf' };
+  const [sent, taken] = reading === 'sent' ? (['sent', 'taken'] as const) : (['written', 'written'] as const);
+  if (!fits(a, value, side, sent) || fits(b, value, side, taken)) return { kind: 'undecided', why: 'oneOf' };
   return { kind: 'outside', witness: value };
 }
 
 /** A value that a sender may send under this schema; none where nobody can send anything. */
 export function valueIn(schema: Schema, side: Side): Found {
   const found = search({ pos: [{ schema, group: freshGroup() }], neg: [] }, side);
-  return found.kind === 'witness' && !fits(schema, found.value, side) ? { kind: 'undecided', why: 'oneOf' } : found;
+  return found.kind === 'witness' && !fits(schema, found.value, side, 'sent') ? { kind: 'undecided', why: 'oneOf' } : found;
 }
 
 function search(start: State, side: Side): Found {
   const known = new Map<string, Found>();
   const open = new Set<string>();
   let ways = 0;
+  const count = (): void => {
+    ways += 1;
+    if (ways > MAX_WAYS) throw new NotDecided(`more than ${MAX_WAYS} combinations`);
+  };
   const solver: Solver = {
     side,
+    count,
     solve: (state) => {
+      // A schema always takes what it sends.
+      if (state.neg.some((n) => state.pos.some((l) => sameText(l.schema, n)))) return NOT_FOUND;
       const key = stateKey(state);
       const done = known.get(key);
       if (done !== undefined) return done;
       if (open.has(key)) return { kind: 'none', firm: false };
       open.add(key);
-      const found = solveAll(state, solver, () => {
-        ways += 1;
-        if (ways > MAX_WAYS) throw new NotDecided(`more than ${MAX_WAYS} combinations`);
-      });
+      const found = solveAll(state, solver);
       open.delete(key);
       // What rests on an open question is only known once that is answered; the outermost one is.
       if (found.kind !== 'none' || found.firm || open.size === 0) known.set(key, found.kind === 'none' ? NOT_FOUND : found);
@@ -77,11 +83,11 @@ function search(start: State, side: Side): Found {
   }
 }
 
-function solveAll(state: State, solver: Solver, count: () => void): Found {
+function solveAll(state: State, solver: Solver): Found {
   let found: Found = NOT_FOUND;
   for (const kind of [...JSON_TYPES].reverse()) {
     for (const way of waysOf(state, kind, solver.side)) {
-      count();
+      solver.count();
       found = better(found, solveWay(way, state, solver));
       if (found.kind === 'witness') return found;
     }

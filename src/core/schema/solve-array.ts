@@ -19,15 +19,15 @@ interface Wanted {
 
 export function solveArray(way: Way, solver: Solver): Found {
   let found: Found = NOT_FOUND;
-  for (const wanted of wants(way)) {
+  for (const wanted of wants(way, solver)) {
     found = better(found, typeof wanted === 'string' ? { kind: 'undecided', why: wanted } : build(way, wanted, solver));
     if (found.kind === 'witness') return found;
   }
   return found;
 }
 
-/** Each combination of the ways in which the broken keywords can be broken. */
-function* wants(way: Way): Generator<Wanted | string> {
+/** Each combination of the ways in which the broken keywords can be broken, depth first. */
+function* wants(way: Way, solver: Solver): Generator<Wanted | string> {
   const low = Math.max(0, ...way.pos.map(({ k }) => k.minItems ?? 0));
   const high = Math.min(Infinity, ...way.pos.map(({ k }) => k.maxItems ?? Infinity));
   const longest = Math.max(
@@ -35,23 +35,37 @@ function* wants(way: Way): Generator<Wanted | string> {
     ...way.pos.map(({ k }) => k.prefixItems.length),
     ...way.broken.map(({ k }) => k.prefixItems.length),
   );
-  let all: readonly (Wanted | string)[] = [{ low, high, places: [], never: [], twice: false }];
-  const add = (options: (w: Wanted) => readonly (Wanted | string)[]): void => {
-    all = all.flatMap((w) => (typeof w === 'string' ? [w] : options(w)));
-  };
+  const steps: ((w: Wanted) => readonly (Wanted | string)[])[] = [];
   for (const { k } of way.pos) {
     const { contains } = k;
     if (contains === undefined || k.minContains === 0) continue;
     const count = k.minContains ?? 1;
-    add((w) =>
+    steps.push((w) =>
       Array.from({ length: longest + 1 }, (_, from) => ({
         ...w,
         places: [...w.places, ...Array.from({ length: count }, (_x, i) => ({ at: from + i, pos: contains }))],
       })),
     );
   }
-  for (const b of way.broken) add((w) => breakOne(b, w, longest));
-  yield* all;
+  for (const b of way.broken) steps.push((w) => breakOne(b, w, longest));
+  yield* combined(steps, { low, high, places: [], never: [], twice: false }, solver);
+}
+
+function* combined(
+  steps: readonly ((w: Wanted) => readonly (Wanted | string)[])[],
+  wanted: Wanted,
+  solver: Solver,
+): Generator<Wanted | string> {
+  const [step, ...rest] = steps;
+  if (step === undefined) {
+    solver.count();
+    yield wanted;
+    return;
+  }
+  for (const option of step(wanted)) {
+    if (typeof option === 'string') yield option;
+    else yield* combined(rest, option, solver);
+  }
 }
 
 function breakOne({ k, keyword }: Broken, w: Wanted, longest: number): readonly (Wanted | string)[] {

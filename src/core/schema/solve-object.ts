@@ -2,6 +2,7 @@
 import { example } from '../language/example.ts';
 import { intersect } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
+import { type Declared, declaredNames } from './declared.ts';
 import { fits } from './fits.ts';
 import type { Keywords, Schema } from './node.ts';
 import { matchesPattern, patternLanguage } from './patterns.ts';
@@ -21,14 +22,6 @@ interface Wanted {
   readonly high: number;
 }
 
-/** What a group of schemas declares, which is all that its sender sends. */
-interface Declared {
-  readonly names: Set<string>;
-  readonly patterns: string[];
-  /** Nothing is declared, or something is said of all other names. */
-  open: boolean;
-}
-
 export function solveObject(way: Way, solver: Solver): Found {
   const declared = declaredOf(way, solver);
   let found: Found = NOT_FOUND;
@@ -40,27 +33,15 @@ export function solveObject(way: Way, solver: Solver): Found {
 }
 
 function declaredOf(way: Way, { side }: Solver): ReadonlyMap<number, Declared> {
-  const out = new Map<number, Declared>();
-  for (const { group, schema } of way.sources) {
-    const known = out.get(group) ?? { names: new Set<string>(), patterns: [], open: false };
-    out.set(group, known);
-    collect(schema, side, known, new Set());
-  }
-  for (const d of out.values()) if (d.names.size === 0 && d.patterns.length === 0) d.open = true;
-  return out;
-}
-
-function collect(schema: Schema, side: Parameters<typeof view>[1], out: Declared, trail: Set<Schema>): void {
-  if (trail.has(schema)) return;
-  trail.add(schema);
-  const k = view(schema, side);
-  if (typeof k === 'boolean') return;
-  for (const name of k.properties.keys()) out.names.add(name);
-  for (const name of k.required) out.names.add(name);
-  for (const pattern of k.patternProperties.keys()) out.patterns.push(pattern);
-  if (k.additional !== undefined || k.unevaluatedProperties !== undefined) out.open = true;
-  const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), k.then, k.else, k.if, ...k.dependentSchemas.values()];
-  for (const part of parts) if (part !== undefined) collect(part, side, out, trail);
+  const groups = new Map<number, Schema[]>();
+  for (const { group, schema } of way.sources) groups.set(group, [...(groups.get(group) ?? []), schema]);
+  return new Map(
+    [...groups].map(([group, schemas]) => {
+      const d = declaredNames(schemas, (s) => view(s, side));
+      // Where nothing is declared, anything may be sent.
+      return [group, { ...d, open: d.open || (d.names.size === 0 && d.patterns.length === 0) }];
+    }),
+  );
 }
 
 function* wants(way: Way, declared: ReadonlyMap<number, Declared>, solver: Solver): Generator<Wanted | string> {
@@ -86,6 +67,7 @@ function* breakAll(
 ): Generator<Wanted | string> {
   const [b, ...rest] = broken;
   if (b === undefined) {
+    solver.count();
     yield wanted;
     return;
   }

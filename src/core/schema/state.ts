@@ -42,6 +42,8 @@ export interface Way {
 export interface Solver {
   readonly side: Side;
   readonly solve: (state: State) => Found;
+  /** Counts a combination that is looked at; ends the search when there are too many. */
+  readonly count: () => void;
 }
 
 const ids = new WeakMap<Schema, number>();

@@ -1,5 +1,6 @@
 /** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
 import { sameJson } from '../json.ts';
+import { declaredNames } from './declared.ts';
 import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import type { Broken, Literal, State, Way } from './state.ts';
@@ -114,7 +115,17 @@ function* held(
     // A sender's forms are closed before they are counted, which a witness is held against in the end.
     const others = (s: Schema): readonly Item[] =>
       group > 0 ? [] : oneOf.filter((o) => o !== s).map((schema): Item => ({ sign: '-', schema }));
-    choose(oneOf.map((s) => ({ items: [...also([s]), ...others(s)], declares: s })));
+    const plain = oneOf.map((s) => ({ items: [...also([s]), ...others(s)], declares: s }));
+    // A form with a property of its own is easier to tell from the others, so it is tried first.
+    const telling =
+      group === 0 || way.kind !== 'object'
+        ? []
+        : plain.flatMap((o) =>
+            ownNames(o.declares, oneOf)
+              .slice(0, 1)
+              .map((present) => ({ ...o, present })),
+          );
+    choose([...telling, ...plain]);
   }
   if (k.if !== undefined) {
     const { if: test } = k;
@@ -131,6 +142,12 @@ function* held(
       ]);
   }
   for (const choice of choices) yield* next([...choice.items, ...rest], choice.way, side, depth);
+}
+
+/** Names that a form declares and the others don't. */
+function ownNames(form: Schema, forms: readonly Schema[]): readonly string[] {
+  const others = declaredNames(forms.filter((f) => f !== form)).names;
+  return [...declaredNames([form]).names].filter((name) => !others.has(name));
 }
 
 export function kindOfValue(value: unknown): JsonType {

@@ -1,0 +1,47 @@
+/** The names that schemas declare for one value, through references and all parts that speak of the same value. */
+import { isMapping } from '../json.ts';
+import type { Keywords, Schema } from './node.ts';
+import { matchesPattern } from './patterns.ts';
+
+export interface Declared {
+  readonly names: Set<string>;
+  readonly patterns: string[];
+  /** Something is said of all other names. */
+  open: boolean;
+}
+
+/** Forms of a `oneOf` are left aside: which of them is meant decides what they declare. */
+export function declaredNames(
+  schemas: readonly Schema[],
+  keywords: (schema: Schema) => Keywords | boolean = (s) => s.keywords(),
+): Declared {
+  const out: Declared = { names: new Set(), patterns: [], open: false };
+  const seen = new Set<Schema>(schemas);
+  for (const schema of seen) {
+    const k = keywords(schema);
+    if (typeof k === 'boolean') continue;
+    for (const name of k.properties.keys()) out.names.add(name);
+    for (const name of k.required) out.names.add(name);
+    out.patterns.push(...k.patternProperties.keys());
+    if (k.additional !== undefined || k.unevaluatedProperties !== undefined) out.open = true;
+    const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), k.then, k.else, k.if, ...k.dependentSchemas.values()];
+    for (const part of parts) if (part !== undefined) seen.add(part);
+  }
+  return out;
+}
+
+/** Is every name of a value declared by the schema or beside it? */
+export function declaresAll(schema: Schema, value: unknown, beside: ReadonlySet<string>): boolean {
+  if (!isMapping(value)) return true;
+  const own = declaredNames([schema]);
+  if (own.open || (own.names.size === 0 && own.patterns.length === 0)) return true;
+  return Object.keys(value).every(
+    (n) => own.names.has(n) || beside.has(n) || own.patterns.some((p) => matchesPattern(p, n) === true),
+  );
+}
+
+/** What the keywords beside a `oneOf` declare, in addition to what is known. */
+export function namesBeside(beside: ReadonlySet<string>, k: Keywords): ReadonlySet<string> {
+  const own = declaredNames([...(k.ref === undefined ? [] : [k.ref]), ...k.allOf]);
+  return new Set([...beside, ...k.properties.keys(), ...k.required, ...own.names]);
+}

@@ -1,0 +1,220 @@
+import { load } from 'js-yaml';
+import { expect, test } from 'vitest';
+import type { Change } from '../../src/core/compare/change.ts';
+import { compareContracts } from '../../src/core/compare/contracts.ts';
+import { compareTables } from '../../src/core/compare/tables.ts';
+import { readContract } from '../../src/core/contract/read.ts';
+import { buildRouter } from '../../src/core/routes/router.ts';
+import { fits } from '../../src/core/schema/fits.ts';
+import { inside } from '../../src/core/schema/inside.ts';
+import { schemaFrom } from './schemas.ts';
+import { tableOf } from './tables.ts';
+
+const head = (version: string): string => `openapi: 3.1.0\ninfo: { title: Canal, version: ${version} }\n`;
+
+function contractOf(text: string, version = '1.0.0') {
+  const result = readContract(load(head(version) + text), 'canal.openapi.yaml');
+  if (!result.ok) throw new Error(result.message);
+  return result.contract;
+}
+
+const told = (changes: readonly Change[]): readonly string[] =>
+  changes.map((c) => `${c.effect} ${c.rule.replace('versions/', '')}${c.value ? ` ${c.value}` : ''}`);
+const compare = (old: string, now: string, versions: readonly string[] = []) =>
+  compareContracts(contractOf(old), contractOf(now), { versions });
+const operation = (text: string, path = '/locks', method = 'get'): string => `paths: { "${path}": { ${method}: { ${text} } } }`;
+const answers = (schema: string): string =>
+  operation(`responses: { 200: { content: { application/json: { schema: { ${schema} } } } } }`);
+const takes = (schema: string): string =>
+  operation(`requestBody: { content: { application/json: { schema: { ${schema} } } } }`, '/locks', 'post');
+const query = (text: string): string => operation(`parameters: [{ name: limit, in: query, ${text} }]`);
+const object = (properties: string, more = ''): string => `type: object, properties: { ${properties} }${more}`;
+
+/** what | old | new | the changes */
+const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = [
+  ['names of path parameters', operation('', '/locks/{id}'), operation('', '/locks/{lockId}'), []],
+  ['a removed operation', operation('', '/a'), 'paths: {}', ['breaking operation-removed']],
+  ['a new operation', 'paths: {}', operation(''), ['compatible operation-added']],
+  ['a moved operation', operation('operationId: x', '/a'), operation('operationId: x', '/b'), ['breaking operation-moved']],
+  [
+    'a prefix on every path',
+    'paths: { /a: { get: {} }, /b: { get: {} } }',
+    'paths: { /x/a: { get: {} }, /x/b: { get: {} } }',
+    ['breaking prefix-changed'],
+  ],
+  ['deprecated', operation(''), operation('deprecated: true'), ['risky deprecated']],
+  ['deprecated with a sunset', operation(''), operation('deprecated: true, x-sunset: 2027-06-30'), ['compatible deprecated']],
+  [
+    'integer to string is nothing narrower',
+    query('schema: { type: integer }'),
+    query('schema: { type: string }'),
+    ['compatible parameter-widened'],
+  ],
+  ['string to integer', query('schema: { type: string }'), query('schema: { type: integer }'), ['breaking parameter-narrowed']],
+  ['an optional parameter required', query('schema: {}'), query('required: true, schema: {}'), ['breaking parameter-required']],
+  ['a new required parameter', operation(''), query('required: true, schema: {}'), ['breaking parameter-required']],
+  ['a removed parameter', query('schema: {}'), operation(''), ['risky parameter-removed']],
+  ['another default', query('schema: { default: 1 }'), query('schema: { default: 2 }'), ['risky default-changed']],
+  [
+    'a list in another style',
+    query('schema: { type: array }'),
+    query('explode: false, schema: { type: array }'),
+    ['breaking parameter-style'],
+  ],
+  ['an enumeration in an answer grows', answers('enum: [a]'), answers('enum: [a, b]'), ['breaking response-widened']],
+  [
+    'an open enumeration in an answer grows',
+    answers('anyOf: [{ enum: [a] }, { type: string }]'),
+    answers('anyOf: [{ enum: [a, b] }, { type: string }]'),
+    [],
+  ],
+  ['an enumeration in a request grows', takes('enum: [a]'), takes('enum: [a, b]'), ['compatible request-widened']],
+  ['an enumeration in a request shrinks', takes('enum: [a, b]'), takes('enum: [a]'), ['breaking request-narrowed']],
+  ['a lost property', answers(object('a: {}, b: {}')), answers(object('a: {}')), ['breaking response-property-lost /b']],
+  [
+    'a lost required property',
+    answers(object('a: {}, b: {}', ', required: [b]')),
+    answers(object('a: {}')),
+    ['breaking response-property-lost /b'],
+  ],
+  [
+    'a lost property, deep',
+    answers(`type: array, items: { ${object(`a: { ${object('c: {}, d: {}')} }`)} }`),
+    answers(`type: array, items: { ${object(`a: { ${object('c: {}')} }`)} }`),
+    ['breaking response-property-lost /0/a/d'],
+  ],
+  [
+    'a new property in an answer',
+    answers(object('a: {}')),
+    answers(object('a: {}, b: {}')),
+    ['compatible response-property-added /b'],
+  ],
+  [
+    'a new required property in a request',
+    takes(object('a: {}')),
+    takes(object('a: {}, b: {}', ', required: [b]')),
+    ['breaking request-narrowed'],
+  ],
+  [
+    'a property that is no longer read',
+    takes(object('a: {}, b: {}')),
+    takes(object('a: {}')),
+    ['risky request-property-ignored /b'],
+  ],
+  [
+    'a wrapped answer',
+    answers(object('a: {}, b: {}')),
+    answers(object(`lock: { ${object('a: {}, b: {}')} }`)),
+    ['breaking response-wrapped'],
+  ],
+  [
+    'letter case',
+    answers(object('lock_id: {}, opened_at: {}')),
+    answers(object('lockId: {}, openedAt: {}')),
+    ['breaking response-letter-case'],
+  ],
+  [
+    'a paged list',
+    answers('type: array, items: {}'),
+    answers(object('items: { type: array, items: {} }, next: {}')),
+    ['breaking response-paged'],
+  ],
+  ['nullable', answers('type: string'), answers('type: [string, "null"]'), ['breaking response-widened']],
+  [
+    'another status',
+    operation('responses: { 200: {} }'),
+    operation('responses: { 201: {} }'),
+    ['breaking status-removed', 'risky status-added'],
+  ],
+  ['a new error', operation('responses: { 200: {} }'), operation('responses: { 200: {}, 404: {} }'), ['compatible status-added']],
+  ['security', operation('security: [{ a: [] }]'), operation('security: [{ a: [x] }]'), ['breaking security-tightened']],
+  [
+    'an alternative more',
+    operation('security: [{ a: [] }]'),
+    operation('security: [{ a: [] }, { b: [] }]'),
+    ['compatible security-loosened'],
+  ],
+];
+
+test.each(ROWS)('%s', (_, old, now, expected) => {
+  expect(told(compare(old, now).changes)).toEqual(expected);
+});
+
+/** Two ways to write the same: nothing changed. */
+const SAME: readonly (readonly [string, string])[] = [
+  [answers('enum: [a]'), answers('const: a')],
+  [answers(object('a: {}, b: {}')), answers(`allOf: [{ ${object('b: {}')} }, { ${object('a: {}')} }]`)],
+  [answers('oneOf: [{ type: string }, { type: integer }]'), answers('oneOf: [{ type: integer }, { type: string }]')],
+  [`${answers('$ref: "#/components/schemas/A"')}\ncomponents: { schemas: { A: { type: integer } } }`, answers('type: integer')],
+  [
+    answers('$ref: "#/components/schemas/A"') +
+      '\ncomponents: { schemas: { A: { type: object, properties: { n: { $ref: "#/components/schemas/A" } } } } }',
+    answers('$ref: "#/components/schemas/B"') +
+      '\ncomponents: { schemas: { B: { type: object, description: renamed, properties: { n: { $ref: "#/components/schemas/B" } } } } }',
+  ],
+  [takes('type: number, multipleOf: 0.1'), takes('type: number, allOf: [{ multipleOf: 0.1 }]')],
+];
+
+test.each(SAME)('%s is %s', (old, now) => {
+  expect(told(compare(old, now).changes)).toEqual([]);
+});
+
+test('a shared component that changed is one change with all that it touches', () => {
+  const at = (schema: string): string =>
+    `paths: { /a: { get: { responses: { 200: { content: { application/json: { schema: { $ref: "#/components/schemas/L" } } } } } } }, /b: { get: { responses: { 200: { content: { application/json: { schema: { type: array, items: { $ref: "#/components/schemas/L" } } } } } } } } }\ncomponents: { schemas: { L: { ${schema} } } }`;
+  const { changes, verdict } = compare(at('enum: [open]'), at('enum: [open, seized]'));
+  expect(changes.map((c) => [c.rule, c.affects.length])).toEqual([['versions/response-widened', 2]]);
+  expect(changes[0]?.witness).toMatchObject({ kind: 'value', body: 'seized', validUnder: 'new' });
+  expect(verdict).toBe('major');
+});
+
+test('what the version numbers claim', () => {
+  const claimed = (a: string, b: string): unknown =>
+    compareContracts(contractOf('paths: {}', a), contractOf('paths: {}', b), { versions: [] }).claimed;
+  expect([
+    claimed('1.2.0', '1.3.0'),
+    claimed('1.2.0', '2.0.0'),
+    claimed('1.2.3', '1.2.4'),
+    claimed('2.0.0', '1.0.0'),
+    claimed('2027-03-14', '2027-04-01'),
+  ]).toEqual(['minor', 'major', 'patch', null, null]);
+});
+
+test('a schema takes what it sends, in both directions', () => {
+  const raw = {
+    type: 'object',
+    required: ['id', 'kind'],
+    properties: {
+      id: { type: 'integer', readOnly: true },
+      secret: { type: 'string', writeOnly: true },
+      kind: {
+        oneOf: [
+          { type: 'object', properties: { a: { type: 'string' } } },
+          { type: 'object', properties: { b: { type: 'string' } } },
+        ],
+      },
+    },
+  };
+  for (const side of ['request', 'response'] as const)
+    expect(inside(schemaFrom(raw), schemaFrom(JSON.parse(JSON.stringify(raw))), side)).toEqual({ kind: 'inside' });
+  const other = { ...raw, required: ['id', 'kind', 'secret'] };
+  const verdict = inside(schemaFrom(raw), schemaFrom(other), 'request');
+  expect(verdict.kind).toBe('outside');
+  if (verdict.kind === 'outside')
+    expect([
+      fits(schemaFrom(raw), verdict.witness, 'request', 'sent'),
+      fits(schemaFrom(other), verdict.witness, 'request', 'taken'),
+    ]).toEqual([true, false]);
+});
+
+test('two tables by what happens to requests', () => {
+  const router = (...list: string[]) => buildRouter(tableOf(list));
+  const rules = (a: string[], b: string[]): readonly string[] => told(compareTables(router(...a), router(...b)).changes);
+  expect(rules(['GET /a -> a'], ['GET /a -> b'])).toEqual(['compatible handler-renamed']);
+  expect(rules(['GET /a -> a'], [])).toEqual(['breaking routing-lost']);
+  expect(rules([], ['GET /a -> a'])).toEqual(['compatible routing-added']);
+  expect(rules(['GET /a/b -> a', 'GET /a/{x} -> b'], ['GET /a/{x} -> b'])).toEqual(['breaking routing-fell-through']);
+  expect(rules(['GET /a/{x:int} -> a', 'GET /a/{x} -> b'], ['GET /a/{x} -> b', 'GET /a/{x:int} -> a'])).toEqual([
+    'breaking routing-taken',
+  ]);
+});
