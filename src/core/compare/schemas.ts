@@ -3,17 +3,18 @@ import { isMapping, type Mapping } from '../json.ts';
 import { below, pointerKeys } from '../place.ts';
 import { fits, type Side } from '../schema/fits.ts';
 import { flat } from '../schema/flat.ts';
-import { inside, type Verdict, valueIn } from '../schema/inside.ts';
+import { type Answers, inside, newAnswers, type Verdict, valueIn } from '../schema/inside.ts';
 import { type Keywords, NO_KEYWORDS, type Schema, target } from '../schema/node.ts';
 import { sameText } from '../schema/same.ts';
 
 /** The questions of one comparison, each asked once. */
 export interface Memory {
   readonly verdicts: Map<Schema, Map<Schema, Map<string, Verdict>>>;
+  readonly answers: Readonly<Record<Side, Answers>>;
 }
 
 export function newMemory(): Memory {
-  return { verdicts: new Map() };
+  return { verdicts: new Map(), answers: { request: newAnswers(), response: newAnswers(), either: newAnswers() } };
 }
 
 /** Is what `a`'s sender may send held by `b`? Remembered. */
@@ -25,7 +26,7 @@ export function decided(memory: Memory, a: Schema, b: Schema, side: Side): Verdi
   row.set(y, cell);
   const known = cell.get(side);
   if (known !== undefined) return known;
-  const verdict: Verdict = sameText(x, y) ? { kind: 'inside' } : inside(x, y, side);
+  const verdict: Verdict = sameText(x, y) ? { kind: 'inside' } : inside(x, y, side, 'sent', memory.answers[side]);
   cell.set(side, verdict);
   return verdict;
 }
@@ -49,15 +50,16 @@ export function blame(
   taken: Schema,
   side: Side,
   pointer = '',
-  trail: readonly Schema[] = [],
+  depth = 0,
+  seen: Seen = new Map(),
 ): readonly Blamed[] {
   const verdict = decided(memory, sent, taken, side);
-  if (verdict.kind === 'inside' || trail.includes(target(sent))) return [];
+  if (verdict.kind === 'inside' || wasSeen(seen, target(sent), target(taken))) return [];
   const inner =
-    trail.length > MAX_DEPTH
+    depth > MAX_DEPTH || verdict.kind === 'undecided'
       ? []
       : parts(sent, taken).flatMap((p) =>
-          blame(memory, p.sent, p.taken, side, below(pointer, ...pointerKeys(p.pointer)), [...trail, target(sent)]),
+          blame(memory, p.sent, p.taken, side, below(pointer, ...pointerKeys(p.pointer)), depth + 1, seen),
         );
   if (inner.length === 0) return [{ sent: target(sent), taken: target(taken), pointer, verdict }];
   const own = ownVerdict(sent, taken, side);
@@ -97,6 +99,17 @@ function pickCounts({ minProperties, maxProperties, additional }: Keywords): Par
     ...(maxProperties === undefined ? {} : { maxProperties }),
     ...(additional?.keywords() === false ? { additional } : {}),
   };
+}
+
+/** Pairs that were looked at: what is to blame is told where it is met first. */
+type Seen = Map<Schema, Set<Schema>>;
+
+function wasSeen(seen: Seen, a: Schema, b: Schema): boolean {
+  const row = seen.get(a) ?? new Set();
+  seen.set(a, row);
+  if (row.has(b)) return true;
+  row.add(b);
+  return false;
 }
 
 /** Properties of one name, and items. */
@@ -157,12 +170,21 @@ export interface Loss {
   readonly required: boolean;
 }
 
+/** Pairs of which it was found that nothing is lost, however often they are met. */
+const kept = new WeakMap<Schema, WeakSet<Schema>>();
+
 /** What of the old schema's properties the new one can't send; below what is lost nothing else is told. */
-export function losses(old: Schema, now: Schema, pointer = '', trail = new Set<string>()): readonly Loss[] {
+export function losses(old: Schema, now: Schema): readonly Loss[] {
+  const seen: Seen = new Map();
+  const lost = lossesIn(old, now, '', 0, seen);
+  if (lost.length > 0) return lost;
+  for (const [a, others] of seen) for (const b of others) kept.set(a, (kept.get(a) ?? new WeakSet()).add(b));
+  return lost;
+}
+
+function lossesIn(old: Schema, now: Schema, pointer = '', depth = 0, seen: Seen = new Map()): readonly Loss[] {
   const [a, b] = [target(old), target(now)];
-  const key = `${a.place.file}#${a.place.pointer} ${b.place.file}#${b.place.pointer}`;
-  if (a === b || trail.has(key)) return [];
-  const next = new Set([...trail, key]);
+  if (a === b || depth > MAX_DEPTH || kept.get(a)?.has(b) || wasSeen(seen, a, b) || sameText(a, b)) return [];
   const [was, is] = [flat(a, 16), flat(b, 16)];
   const lost: Loss[] = [];
   const names = new Map(was.flatMap((k) => [...k.properties]).filter(([, s]) => !unsent(s)));
@@ -176,10 +198,10 @@ export function losses(old: Schema, now: Schema, pointer = '', trail = new Set<s
       const patterned = is.some((k) => [...k.patternProperties.keys()].some((p) => new RegExp(p, 'u').test(name)));
       if (!open && !patterned && is.some((k) => k.types === undefined || k.types.includes('object')))
         lost.push({ pointer: below(pointer, name), old: a, new: b, name, required: was.every((k) => k.required.includes(name)) });
-    } else if (others.length === 1) lost.push(...losses(schema, other, below(pointer, name), next));
+    } else if (others.length === 1) lost.push(...lossesIn(schema, other, below(pointer, name), depth + 1, seen));
   }
   const [x, y] = [was.find((k) => k.items !== undefined)?.items, is.find((k) => k.items !== undefined)?.items];
-  if (x !== undefined && y !== undefined) lost.push(...losses(x, y, below(pointer, 0), next));
+  if (x !== undefined && y !== undefined) lost.push(...lossesIn(x, y, below(pointer, 0), depth + 1, seen));
   return lost;
 }
 

@@ -35,48 +35,55 @@ function keywordsAt(reader: Reader, at: At): Keywords | boolean {
   return plainKeywords(reader, at as At<Mapping>);
 }
 
+/** Keywords that are one schema each, by their names in the document. */
+const SINGLE = {
+  additionalProperties: 'additional',
+  propertyNames: 'propertyNames',
+  contains: 'contains',
+  unevaluatedProperties: 'unevaluatedProperties',
+  unevaluatedItems: 'unevaluatedItems',
+  not: 'not',
+  if: 'if',
+  // biome-ignore lint/suspicious/noThenProperty: the keyword of JSON Schema
+  then: 'then',
+  else: 'else',
+} as const;
+
+type Writable = { -readonly [K in keyof Keywords]: Keywords[K] };
+
+/** Only what is written is looked at: there are many schemas, and most say little. */
 function plainKeywords(reader: Reader, at: At<Mapping>): Keywords {
   noteMisspelt(reader, at);
   const { value } = at;
-  const sub = (key: string): Schema | undefined => schemaAt(reader, child(at, key));
-  return defined({
-    ...NO_KEYWORDS,
-    types: typesOf(reader, at),
-    enum: 'const' in value && reader.dialect === '3.1' ? [value.const] : Array.isArray(value.enum) ? value.enum : undefined,
-    ...numbersOf(reader, at),
-    pattern: textAt(reader, at, 'pattern'),
-    format: textAt(reader, at, 'format'),
-    properties: schemasAt(reader, child(at, 'properties'), 'a mapping of properties'),
-    required: requiredOf(reader, at),
-    additional: sub('additionalProperties'),
-    patternProperties: schemasAt(reader, child(at, 'patternProperties'), 'a mapping of patterns'),
-    propertyNames: sub('propertyNames'),
-    ...dependentOf(reader, at),
-    ...itemsOf(reader, at),
-    contains: sub('contains'),
-    uniqueItems: value.uniqueItems === true,
-    unevaluatedProperties: sub('unevaluatedProperties'),
-    unevaluatedItems: sub('unevaluatedItems'),
-    allOf: schemaList(reader, child(at, 'allOf')) ?? [],
-    anyOf: schemaList(reader, child(at, 'anyOf')),
-    oneOf: schemaList(reader, child(at, 'oneOf')),
-    not: sub('not'),
-    if: sub('if'),
-    // biome-ignore lint/suspicious/noThenProperty: the keyword of JSON Schema
-    then: sub('then'),
-    else: sub('else'),
-    readOnly: value.readOnly === true,
-    writeOnly: value.writeOnly === true,
-    default: 'default' in value ? { value: value.default } : undefined,
-    examples: [...('example' in value ? [value.example] : []), ...(Array.isArray(value.examples) ? value.examples : [])],
-    discriminator: discriminatorOf(value),
-  });
-}
-
-/** The same without the members that are undefined. */
-function defined(keywords: { [K in keyof Keywords]: Keywords[K] | undefined }): Keywords {
-  for (const key of Object.keys(keywords) as (keyof Keywords)[]) if (keywords[key] === undefined) delete keywords[key];
-  return keywords as Keywords;
+  const out: Writable = { ...NO_KEYWORDS };
+  const put = <K extends keyof Keywords>(key: K, made: Keywords[K] | undefined): void => {
+    if (made !== undefined) out[key] = made;
+  };
+  if ('type' in value) put('types', typesOf(reader, at));
+  if (Array.isArray(value.enum)) out.enum = value.enum;
+  if ('const' in value && reader.dialect === '3.1') out.enum = [value.const];
+  Object.assign(out, numbersOf(reader, at));
+  if ('pattern' in value) put('pattern', textAt(reader, at, 'pattern'));
+  if ('format' in value) put('format', textAt(reader, at, 'format'));
+  if ('properties' in value) out.properties = schemasAt(reader, child(at, 'properties'), 'a mapping of properties');
+  if ('required' in value) out.required = requiredOf(reader, at);
+  if ('patternProperties' in value)
+    out.patternProperties = schemasAt(reader, child(at, 'patternProperties'), 'a mapping of patterns');
+  if ('dependentRequired' in value || 'dependentSchemas' in value) Object.assign(out, dependentOf(reader, at));
+  if ('items' in value || 'prefixItems' in value) Object.assign(out, itemsOf(reader, at));
+  for (const name of Object.keys(SINGLE) as (keyof typeof SINGLE)[])
+    if (name in value) put(SINGLE[name], schemaAt(reader, child(at, name)));
+  if ('allOf' in value) out.allOf = schemaList(reader, child(at, 'allOf')) ?? [];
+  if ('anyOf' in value) put('anyOf', schemaList(reader, child(at, 'anyOf')));
+  if ('oneOf' in value) put('oneOf', schemaList(reader, child(at, 'oneOf')));
+  if (value.uniqueItems === true) out.uniqueItems = true;
+  if (value.readOnly === true) out.readOnly = true;
+  if (value.writeOnly === true) out.writeOnly = true;
+  if ('default' in value) out.default = { value: value.default };
+  if ('example' in value) out.examples = [value.example];
+  if (Array.isArray(value.examples)) out.examples = [...out.examples, ...value.examples];
+  if ('discriminator' in value) put('discriminator', discriminatorOf(value));
+  return out;
 }
 
 const KINDS: readonly unknown[] = [...JSON_TYPES, 'integer'];

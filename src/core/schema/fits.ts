@@ -4,6 +4,7 @@ import { isMapping, kindOf, type Mapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
 import { suggest } from '../suggest.ts';
 import { declaresAll, namesBeside } from './declared.ts';
+import { isType, listed, typeName } from './kinds.ts';
 import type { Keywords, Schema } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 import { scalarMisfits } from './scalars.ts';
@@ -88,40 +89,6 @@ function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen {
 
 function miss(judge: Judge, pointer: string, keyword: string, message: string): void {
   judge.misfits.push({ pointer, keyword, message });
-}
-
-function isType(value: unknown, type: string): boolean {
-  switch (type) {
-    case 'null':
-      return value === null;
-    case 'integer':
-      return typeof value === 'number' && Number.isInteger(value);
-    case 'array':
-      return Array.isArray(value);
-    case 'object':
-      return isMapping(value);
-    default:
-      return typeof value === type;
-  }
-}
-
-const TYPE_NAMES: Readonly<Record<string, string>> = {
-  integer: 'a whole number',
-  number: 'a number',
-  string: 'text',
-  boolean: 'true or false',
-  array: 'a list',
-  object: 'an object',
-  null: 'null',
-};
-
-function typeName(type: string): string {
-  return TYPE_NAMES[type] ?? type;
-}
-
-function listed(values: readonly unknown[]): string {
-  const shown = values.slice(0, 8).map((v) => JSON.stringify(v));
-  return values.length > 8 ? `${shown.join(', ')} or one of ${values.length - 8} more` : shown.join(' or ');
 }
 
 /** Other schemas that are said of the same value. */

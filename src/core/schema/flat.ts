@@ -6,8 +6,15 @@ import { type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
  * against the schema itself.
  */
 export function flat(schema: Schema, most: number): readonly Keywords[] {
-  return expand(schema, most, new Set());
+  const row = known.get(schema) ?? new Map<number, readonly Keywords[]>();
+  known.set(schema, row);
+  const found = row.get(most) ?? expand(schema, most, new Set());
+  row.set(most, found);
+  return found;
 }
+
+/** Asked again and again of shared schemas. */
+const known = new WeakMap<Schema, Map<number, readonly Keywords[]>>();
 
 function expand(schema: Schema, most: number, trail: ReadonlySet<Schema>): readonly Keywords[] {
   const k = schema.keywords();

@@ -14,7 +14,7 @@ import { better, type Found, NOT_FOUND, type Solver, type State, stateKey, type 
 import { freshGroup, kindOfValue, NotDecided, waysOf } from './ways.ts';
 
 /** Ways that are looked at for one question; beyond that it is undecided. */
-export const MAX_WAYS = 20_000;
+export const MAX_WAYS = 10_000;
 
 export type Verdict =
   | { readonly kind: 'inside' }
@@ -24,6 +24,19 @@ export type Verdict =
 
 export const INSIDE: Verdict = { kind: 'inside' };
 
+/** Parts of questions that were answered, which later ones on the same side may share, and how much work is left to them. */
+export interface Answers {
+  readonly known: Map<string, Found>;
+  left: number;
+}
+
+/** Ways that all questions of one comparison may look at together. */
+const MAX_ALL_WAYS = 60_000;
+
+export function newAnswers(): Answers {
+  return { known: new Map(), left: MAX_ALL_WAYS };
+}
+
 /** How the first schema is read: as what a sender sends, or as it is written. */
 export type Reading = 'sent' | 'written';
 
@@ -31,9 +44,9 @@ export type Reading = 'sent' | 'written';
  * Does `b` hold everything that `a` describes? With `sent`, `a` is a sender's: properties that it does not declare never
  * come. Every witness was held against both schemas. Cost: bounded by `MAX_WAYS`.
  */
-export function inside(a: Schema, b: Schema, side: Side, reading: Reading = 'sent'): Verdict {
+export function inside(a: Schema, b: Schema, side: Side, reading: Reading = 'sent', answers: Answers = newAnswers()): Verdict {
   if (target(a) === target(b)) return INSIDE;
-  const found = search({ pos: [{ schema: a, group: reading === 'sent' ? freshGroup() : 0 }], neg: [b] }, side);
+  const found = search({ pos: [{ schema: a, group: reading === 'sent' ? freshGroup() : 0 }], neg: [b] }, side, answers);
   if (found.kind === 'none') return INSIDE;
   if (found.kind === 'undecided') return found;
   const { value } = found;
@@ -44,17 +57,34 @@ export function inside(a: Schema, b: Schema, side: Side, reading: Reading = 'sen
 
 /** A value that a sender may send under this schema; none where nobody can send anything. */
 export function valueIn(schema: Schema, side: Side): Found {
-  const found = search({ pos: [{ schema, group: freshGroup() }], neg: [] }, side);
+  const found = search({ pos: [{ schema, group: freshGroup() }], neg: [] }, side, newAnswers());
   return found.kind === 'witness' && !fits(schema, found.value, side, 'sent') ? { kind: 'undecided', why: 'oneOf' } : found;
 }
 
-function search(start: State, side: Side): Found {
-  const known = new Map<string, Found>();
+function search(start: State, side: Side, answers: Answers): Found {
+  const { known } = answers;
   const open = new Set<string>();
+  /** Open questions that others took for answered with nothing, and what was found on that ground. */
+  const assumed = new Set<string>();
+  const pending = new Set<string>();
   let ways = 0;
   const count = (): void => {
     ways += 1;
-    if (ways > MAX_WAYS) throw new NotDecided(`more than ${MAX_WAYS} combinations`);
+    answers.left -= 1;
+    if (ways > MAX_WAYS || answers.left < 0)
+      throw new NotDecided(`more than ${ways > MAX_WAYS ? MAX_WAYS : MAX_ALL_WAYS} combinations`);
+  };
+  const settle = (key: string, found: Found): void => {
+    if (found.kind !== 'none') {
+      known.set(key, found);
+      // Somebody relied on nothing being there.
+      if (assumed.has(key)) pending.clear();
+    } else if (found.firm) known.set(key, found);
+    else pending.add(key);
+    if (open.size > 0) return;
+    // Nothing contradicts what was assumed, so all of it holds.
+    for (const k of pending) known.set(k, NOT_FOUND);
+    pending.clear();
   };
   const solver: Solver = {
     side,
@@ -65,12 +95,15 @@ function search(start: State, side: Side): Found {
       const key = stateKey(state);
       const done = known.get(key);
       if (done !== undefined) return done;
-      if (open.has(key)) return { kind: 'none', firm: false };
+      if (pending.has(key)) return { kind: 'none', firm: false };
+      if (open.has(key)) {
+        assumed.add(key);
+        return { kind: 'none', firm: false };
+      }
       open.add(key);
       const found = solveAll(state, solver);
       open.delete(key);
-      // What rests on an open question is only known once that is answered; the outermost one is.
-      if (found.kind !== 'none' || found.firm || open.size === 0) known.set(key, found.kind === 'none' ? NOT_FOUND : found);
+      settle(key, found);
       return found;
     },
   };
@@ -78,7 +111,11 @@ function search(start: State, side: Side): Found {
     return solver.solve(start);
   } catch (error) {
     if (error instanceof NotDecided) return { kind: 'undecided', why: error.message };
-    if (error instanceof RangeError) return { kind: 'undecided', why: 'depth' };
+    if (error instanceof RangeError) {
+      // A chain of references this long costs as much as many short ones.
+      answers.left -= MAX_WAYS;
+      return { kind: 'undecided', why: 'depth' };
+    }
     throw error;
   }
 }
