@@ -18,7 +18,13 @@ const plainOrder = {
 
 rmSync('dist', { recursive: true, force: true });
 await build({
-  entryPoints: { main: 'src/main.ts', index: 'src/core/index.ts', schemas: 'src/files/formats/schemas.ts', docs: 'src/docs.ts', reading: 'src/reading.ts' },
+  entryPoints: {
+    main: 'src/main.ts',
+    index: 'src/core/index.ts',
+    schemas: 'src/files/formats/schemas.ts',
+    docs: 'src/docs.ts',
+    reading: 'src/reading.ts',
+  },
   outdir: 'dist',
   bundle: true,
   splitting: true,
