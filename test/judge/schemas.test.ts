@@ -30,7 +30,7 @@ function ask(judge: (value: unknown) => unknown, value: unknown): boolean | unde
   try {
     return judge(value) === true;
   } catch (error) {
-    if (error instanceof TypeError) return undefined;
+    if (error instanceof TypeError || error instanceof ReferenceError) return undefined;
     throw error;
   }
 }
