@@ -51,7 +51,21 @@ export function resourcesOf(endpoints: readonly Endpoint[]): readonly Resource[]
   const items = new Map<string, Place>();
   for (const place of places.values()) if (place.path.parameter !== undefined) items.set(parentKey(place.path), place);
   const heads = headsOf(places, items);
-  return heads.map((head) => resourceOf(head, places, items, heads));
+  const index: Index = { places, items, below: new Map(), heads: new Map(heads.map((h) => [h.keys.join('/'), h])) };
+  for (const place of places.values()) {
+    const above = parentKey(place.path);
+    index.below.set(above, [...(index.below.get(above) ?? []), place]);
+  }
+  return heads.map((head) => resourceOf(head, index));
+}
+
+interface Index {
+  readonly places: ReadonlyMap<string, Place>;
+  /** The places of items, by their collection. */
+  readonly items: ReadonlyMap<string, Place>;
+  /** The places right behind a path. */
+  readonly below: Map<string, Place[]>;
+  readonly heads: ReadonlyMap<string, Path>;
 }
 
 function parentKey({ keys }: Path): string {
@@ -99,12 +113,7 @@ function isView(
   );
 }
 
-function resourceOf(
-  path: Path,
-  places: ReadonlyMap<string, Place>,
-  items: ReadonlyMap<string, Place>,
-  heads: readonly Path[],
-): Resource {
+function resourceOf(path: Path, { places, items, below, heads }: Index): Resource {
   const key = path.keys.join('/');
   const own = places.get(key)?.endpoints ?? [];
   const item = items.get(key);
@@ -112,21 +121,23 @@ function resourceOf(
   const steps = kind === 'collection' ? COLLECTION_STEPS : ITEM_STEPS;
   const members: Member[] = own.map((endpoint) => ({ endpoint, step: steps[endpoint.method], role: 'collection' }));
   for (const endpoint of item?.endpoints ?? []) members.push({ endpoint, step: ITEM_STEPS[endpoint.method], role: 'item' });
-  for (const place of places.values()) {
-    const above = parentKey(place.path);
-    if (above !== key && (item === undefined || above !== item.path.keys.join('/'))) continue;
+  const near = [...(below.get(key) ?? []), ...(item === undefined ? [] : (below.get(item.path.keys.join('/')) ?? []))];
+  for (const place of near) {
     if (place.path.parameter !== undefined) continue;
-    const role = isTask(place.path, place.endpoints, places, items)
-      ? 'task'
-      : isView(place.path, place.endpoints, places, items)
-        ? 'view'
-        : undefined;
-    if (role !== undefined) for (const endpoint of place.endpoints) members.push({ endpoint, step: undefined, role });
+    const { path: at, endpoints } = place;
+    const role = isTask(at, endpoints, places, items) ? 'task' : isView(at, endpoints, places, items) ? 'view' : undefined;
+    if (role !== undefined) for (const endpoint of endpoints) members.push({ endpoint, step: undefined, role });
   }
-  const parent = heads
-    .filter((h) => h !== path && h.keys.length < path.keys.length && h.keys.every((k, i) => k === path.keys[i]))
-    .sort((a, b) => b.keys.length - a.keys.length)[0];
-  return { path, kind, item: item?.path, parent: parent?.text, members, why };
+  return { path, kind, item: item?.path, parent: parentOf(path, heads), members, why };
+}
+
+/** The nearest resource whose path this one goes on from. */
+function parentOf({ keys }: Path, heads: ReadonlyMap<string, Path>): string | undefined {
+  for (let n = keys.length - 1; n > 0; n--) {
+    const head = heads.get(keys.slice(0, n).join('/'));
+    if (head !== undefined) return head.text;
+  }
+  return undefined;
 }
 
 function kindOf(path: Path, own: readonly Endpoint[], item: Place | undefined): readonly [Kind, string] {

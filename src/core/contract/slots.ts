@@ -105,6 +105,10 @@ function erased(piece: Extract<Piece, { kind: 'segment' }>): Extract<Piece, { ki
 /** The slots of each position at which more than one path goes on. */
 export function positions(slots: readonly Slot[]): readonly (readonly Slot[])[] {
   const groups = new Map<string, Slot[]>();
-  for (const slot of slots) groups.set(slot.position, [...(groups.get(slot.position) ?? []), slot]);
+  for (const slot of slots) {
+    const known = groups.get(slot.position);
+    if (known === undefined) groups.set(slot.position, [slot]);
+    else known.push(slot);
+  }
   return [...groups.values()].filter((g) => g.length > 1);
 }

@@ -1,4 +1,5 @@
 import { type Exchange, formOf } from '../../contract/clients.ts';
+import type { Endpoint } from '../../contract/endpoints.ts';
 import type { Resource } from '../../contract/resources.ts';
 import type { Context } from '../context.ts';
 import { endpointSpot, endpointTitle, witnessFor } from '../endpoint.ts';
@@ -20,18 +21,19 @@ export const oneWay: Rule = {
     example: 'GET /vessels/{registration} returns XML too, PUT takes JSON alone',
     mend: 'Make the sets equal.',
   },
-  check: (context) => context.resources().flatMap((resource) => oneWays(context, resource)),
+  check: (context) => {
+    const exchanges = new Map(context.exchanges().map((e) => [e.endpoint, e]));
+    return context.resources().flatMap((resource) => oneWays(context, resource, exchanges));
+  },
 };
 
 const STRUCTURED = /^(?:json|xml|yaml|cbor|msgpack)$/u;
 
-function oneWays(context: Context, resource: Resource): readonly Found[] {
+function oneWays(context: Context, resource: Resource, exchanges: ReadonlyMap<Endpoint, Exchange>): readonly Found[] {
   const own = (method: readonly string[], role: string): readonly Exchange[] =>
-    context
-      .exchanges()
-      .filter((e) =>
-        resource.members.some((m) => m.endpoint === e.endpoint && m.role === role && method.includes(e.endpoint.method)),
-      );
+    resource.members
+      .filter((m) => m.role === role && method.includes(m.endpoint.method))
+      .flatMap((m) => exchanges.get(m.endpoint) ?? []);
   const role = resource.item === undefined ? 'collection' : 'item';
   const [reads, writes] = [
     own(['GET'], role),

@@ -35,7 +35,9 @@ function inconsistencies(slots: readonly Slot[]): readonly Found[] {
   const names = new Map<string, Slot[]>();
   for (const slot of slots) {
     const key = `${slot.version} ${slot.name}`;
-    names.set(key, [...(names.get(key) ?? []), slot]);
+    const known = names.get(key);
+    if (known === undefined) names.set(key, [slot]);
+    else known.push(slot);
   }
   for (const group of names.values()) {
     const name = group[0]?.name ?? '';
@@ -51,16 +53,14 @@ const GENERAL = /^(?:id|key|name|slug|code|format|type|uuid|page|version)$/iu;
 
 /** Two patterns for one path that their types tell apart: that is meant. */
 function dispatches(group: readonly Slot[]): boolean {
-  return group.some((a) =>
-    group.some(
-      (b) =>
-        a.path === b.path &&
-        a.language !== b.language &&
-        a.what !== b.what &&
-        a.language !== undefined &&
-        b.language !== undefined,
-    ),
-  );
+  const first = new Map<string, Slot>();
+  for (const slot of group) {
+    if (slot.language === undefined) continue;
+    const other = first.get(slot.path);
+    if (other === undefined) first.set(slot.path, slot);
+    else if (other.language !== slot.language && other.what !== slot.what) return true;
+  }
+  return false;
 }
 
 function differing(group: readonly Slot[]): readonly [Slot, Slot] | undefined {
