@@ -76,7 +76,7 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
   const blamed = blame(memory, b, a, 'response').filter((part) => !lost.some((l) => l.required && part.sent === l.new));
   const widened = blamed.map((part) => blamedChange(part, b, a, at, witness, 'response'));
   if (gone.length > 0 || widened.length > 0) return [...gone, ...widened];
-  const more = losses(b, a);
+  const more = losses(b, a, memory.told);
   if (more.length > 0)
     return more.map(
       (m): Made => ({

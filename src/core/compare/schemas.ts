@@ -11,10 +11,16 @@ import { sameText } from '../schema/same.ts';
 export interface Memory {
   readonly verdicts: Map<Schema, Map<Schema, Map<string, Verdict>>>;
   readonly answers: Readonly<Record<Side, Answers>>;
+  /** Pairs whose new properties were told: each is told where it is met first. */
+  readonly told: Seen;
 }
 
 export function newMemory(): Memory {
-  return { verdicts: new Map(), answers: { request: newAnswers(), response: newAnswers(), either: newAnswers() } };
+  return {
+    verdicts: new Map(),
+    answers: { request: newAnswers(), response: newAnswers(), either: newAnswers() },
+    told: new Map(),
+  };
 }
 
 /** Is what `a`'s sender may send held by `b`? Remembered. */
@@ -102,7 +108,7 @@ function pickCounts({ minProperties, maxProperties, additional }: Keywords): Par
 }
 
 /** Pairs that were looked at: what is to blame is told where it is met first. */
-type Seen = Map<Schema, Set<Schema>>;
+export type Seen = Map<Schema, Set<Schema>>;
 
 function wasSeen(seen: Seen, a: Schema, b: Schema): boolean {
   const row = seen.get(a) ?? new Set();
@@ -174,10 +180,10 @@ export interface Loss {
 const kept = new WeakMap<Schema, WeakSet<Schema>>();
 
 /** What of the old schema's properties the new one can't send; below what is lost nothing else is told. */
-export function losses(old: Schema, now: Schema): readonly Loss[] {
-  const seen: Seen = new Map();
+export function losses(old: Schema, now: Schema, shared?: Seen): readonly Loss[] {
+  const seen: Seen = shared ?? new Map();
   const lost = lossesIn(old, now, '', 0, seen);
-  if (lost.length > 0) return lost;
+  if (lost.length > 0 || shared !== undefined) return lost;
   for (const [a, others] of seen) for (const b of others) kept.set(a, (kept.get(a) ?? new WeakSet()).add(b));
   return lost;
 }

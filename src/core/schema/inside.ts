@@ -30,6 +30,9 @@ export interface Answers {
   left: number;
 }
 
+/** How many questions may wait for one another. */
+const MAX_OPEN = 300;
+
 /** Ways that all questions of one comparison may look at together. */
 const MAX_ALL_WAYS = 60_000;
 
@@ -100,6 +103,8 @@ function search(start: State, side: Side, answers: Answers): Found {
         assumed.add(key);
         return { kind: 'none', firm: false };
       }
+      // A chain of references this long would need more stack than there is.
+      if (open.size > MAX_OPEN) throw new NotDecided('depth');
       open.add(key);
       const found = solveAll(state, solver);
       open.delete(key);
