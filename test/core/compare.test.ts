@@ -207,6 +207,38 @@ test('a schema takes what it sends, in both directions', () => {
     ]).toEqual([true, false]);
 });
 
+/** what the first holds alone | the first | the second */
+const ALONE: readonly (readonly [string, unknown, unknown])[] = [
+  ['a long name', { type: 'object' }, { propertyNames: { maxLength: 12 } }],
+  [
+    'a name that one pattern alone matches',
+    { type: 'object', patternProperties: { '^n': {} }, additionalProperties: false },
+    { patternProperties: { '^n$|^no|^n7': {} }, additionalProperties: false },
+  ],
+  [
+    'items that are equal further on',
+    { type: 'array', prefixItems: [{ type: 'integer' }, { type: 'string' }, { type: 'string' }] },
+    { uniqueItems: true },
+  ],
+  [
+    'items that are wrong in different ways',
+    { type: 'array', items: { enum: [1, 2] } },
+    { anyOf: [{ items: { enum: [1] } }, { items: { enum: [2] } }] },
+  ],
+];
+
+test.each(ALONE)('%s is found', (_, a, b) => {
+  const verdict = inside(schemaFrom(a), schemaFrom(b), 'either', 'written');
+  expect(verdict.kind).toBe('outside');
+  if (verdict.kind === 'outside')
+    expect([fits(schemaFrom(a), verdict.witness), fits(schemaFrom(b), verdict.witness)]).toEqual([true, false]);
+});
+
+test('what rests on a choice that was not tried is undecided, never inside', () => {
+  const a = { type: 'array', prefixItems: [{ enum: ['a', 'b'] }, { enum: ['a'] }], minItems: 2, uniqueItems: true };
+  expect(inside(schemaFrom(a), schemaFrom({ maxItems: 1 }), 'either', 'written').kind).not.toBe('inside');
+});
+
 test('two tables by what happens to requests', () => {
   const router = (...list: string[]) => buildRouter(tableOf(list));
   const rules = (a: string[], b: string[]): readonly string[] => told(compareTables(router(...a), router(...b)).changes);

@@ -13,8 +13,8 @@ interface Wanted {
   readonly places: readonly { readonly at: number; readonly pos?: Schema; readonly neg?: Schema }[];
   /** What no item may be. */
   readonly never: readonly Schema[];
-  /** The first two items are the same. */
-  readonly twice: boolean;
+  /** Two places that hold the same, the earlier first. */
+  readonly twice: readonly [number, number] | undefined;
 }
 
 export function solveArray(way: Way, solver: Solver): Found {
@@ -30,25 +30,25 @@ export function solveArray(way: Way, solver: Solver): Found {
 function* wants(way: Way, solver: Solver): Generator<Wanted | string> {
   const low = Math.max(0, ...way.pos.map(({ k }) => k.minItems ?? 0));
   const high = Math.min(Infinity, ...way.pos.map(({ k }) => k.maxItems ?? Infinity));
-  const longest = Math.max(
-    0,
-    ...way.pos.map(({ k }) => k.prefixItems.length),
-    ...way.broken.map(({ k }) => k.prefixItems.length),
-  );
+  // Each of them may need an item of its own.
+  const placing = way.broken.length + way.pos.filter(({ k }) => k.contains !== undefined).length;
+  const longest = prefix(way) + Math.max(0, placing - 1);
   const steps: ((w: Wanted) => readonly (Wanted | string)[])[] = [];
   for (const { k } of way.pos) {
     const { contains } = k;
     if (contains === undefined || k.minContains === 0) continue;
     const count = k.minContains ?? 1;
-    steps.push((w) =>
-      Array.from({ length: longest + 1 }, (_, from) => ({
+    steps.push((w) => [
+      ...Array.from({ length: longest + 1 }, (_, from) => ({
         ...w,
         places: [...w.places, ...Array.from({ length: count }, (_x, i) => ({ at: from + i, pos: contains }))],
       })),
-    );
+      // Several may also stand apart from each other, which is not tried.
+      ...(count > 1 ? ['minContains'] : []),
+    ]);
   }
   for (const b of way.broken) steps.push((w) => breakOne(b, w, longest));
-  yield* combined(steps, { low, high, places: [], never: [], twice: false }, solver);
+  yield* combined(steps, { low, high, places: [], never: [], twice: undefined }, solver);
 }
 
 function* combined(
@@ -82,7 +82,11 @@ function breakOne({ k, keyword }: Broken, w: Wanted, longest: number): readonly 
       return Array.from({ length: Math.max(1, longest - from + 1) }, (_, i) => place(from + i, k.items as Schema));
     }
     case 'uniqueItems':
-      return [{ ...w, twice: true, low: Math.max(w.low, 2) }];
+      // One pair of places is made the same; whoever else wants that is content with it.
+      if (w.twice !== undefined) return [w];
+      return Array.from({ length: longest + 2 }, (_, j) =>
+        Array.from({ length: j }, (_x, i): Wanted => ({ ...w, twice: [i, j], low: Math.max(w.low, j + 1) })),
+      ).flat();
     case 'contains':
       if ((k.minContains ?? 1) === 0) return [];
       return (k.minContains ?? 1) === 1 ? [{ ...w, never: [...w.never, k.contains as Schema] }] : ['minContains'];
@@ -94,6 +98,7 @@ function breakOne({ k, keyword }: Broken, w: Wanted, longest: number): readonly 
           ...w,
           places: [...w.places, ...Array.from({ length: maxContains + 1 }, (_, i) => ({ at: longest + i, pos: contains }))],
         },
+        'maxContains',
       ];
     }
     case 'unevaluatedItems':
@@ -110,7 +115,7 @@ function build(way: Way, { low, high, places, never, twice }: Wanted, solver: So
   if (length > high) return NOT_FOUND;
   if (length > MOST_ITEMS) return { kind: 'undecided', why: 'minItems' };
   const unique = way.pos.some(({ k }) => k.uniqueItems);
-  if (unique && twice) return NOT_FOUND;
+  if (unique && twice !== undefined) return NOT_FOUND;
   const groups = new Map<number, number>();
   const groupOf = (group: number): number => {
     if (group === 0) return 0;
@@ -120,9 +125,9 @@ function build(way: Way, { low, high, places, never, twice }: Wanted, solver: So
   };
   const out: unknown[] = [];
   for (let i = 0; i < length; i++) {
-    const at = twice && i === 0 ? [0, 1] : [i];
-    if (twice && i === 1) {
-      out.push(out[0]);
+    const at = twice?.[0] === i ? twice : [i];
+    if (twice?.[1] === i) {
+      out.push(out[twice[0]]);
       continue;
     }
     const pos = at.flatMap((index) => [
@@ -137,8 +142,16 @@ function build(way: Way, { low, high, places, never, twice }: Wanted, solver: So
       ...never,
     ];
     const found = solver.solve({ pos, neg: unique && out.length > 0 ? [...neg, among([...out])] : neg });
+    // Where places differ, another choice for an earlier item could have left something for this one.
+    const uneven = prefix(way) > 0 || places.length > 0;
+    if (found.kind === 'none' && unique && i > 0 && uneven) return { kind: 'undecided', why: 'uniqueItems' };
     if (found.kind !== 'witness') return found;
     out.push(found.value);
   }
   return { kind: 'witness', value: out };
+}
+
+/** How many places have schemas of their own. */
+function prefix({ pos, broken }: Way): number {
+  return Math.max(0, ...pos.map(({ k }) => k.prefixItems.length), ...broken.map(({ k }) => k.prefixItems.length));
 }

@@ -1,6 +1,7 @@
 /** Objects that hold some keywords and break others. */
-import { example } from '../language/example.ts';
-import { intersect } from '../language/language.ts';
+import { classify } from '../language/classify.ts';
+import { ANY, repeat } from '../language/expression.ts';
+import { intersect, type Language, languageOf, subtract, unite, wordLanguage } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
 import { type Declared, declaredNames } from './declared.ts';
 import { fits } from './fits.ts';
@@ -71,13 +72,18 @@ function* breakAll(
     yield wanted;
     return;
   }
-  for (const option of breakOne(b, wanted, way, solver)) {
+  for (const option of breakOne(b, wanted, way)) {
     if (typeof option === 'string') yield option;
     else yield* breakAll(rest, option, way, declared, solver);
   }
 }
 
-function* breakOne({ k, keyword }: Broken, w: Wanted, way: Way, solver: Solver): Generator<Wanted | string> {
+function* breakOne({ k, keyword }: Broken, w: Wanted, way: Way): Generator<Wanted | string> {
+  const named = function* (wanted: (name: string) => boolean, neg?: Schema): Generator<Wanted | string> {
+    const names = candidates(way, k);
+    if (names === undefined) yield keyword;
+    else for (const name of names) if (wanted(name)) yield put(name, neg);
+  };
   const put = (name: string, neg?: Schema): Wanted => ({
     ...w,
     present: new Map([...w.present, [name, [...(w.present.get(name) ?? []), ...(neg === undefined ? [] : [neg])]]]),
@@ -96,17 +102,13 @@ function* breakOne({ k, keyword }: Broken, w: Wanted, way: Way, solver: Solver):
       yield { ...w, low: Math.max(w.low, (k.maxProperties as number) + 1) };
       return;
     case 'additional':
-      for (const name of namesOutside(k, way)) yield put(name, k.additional as Schema);
+      yield* named((name) => !isDeclared(k, name), k.additional as Schema);
       return;
     case 'patternProperties':
-      for (const [pattern, schema] of k.patternProperties) {
-        for (const name of namesMatching(pattern, way, k)) yield put(name, schema);
-        if (patternLanguage(pattern) === undefined) yield 'patternProperties';
-      }
+      for (const [pattern, schema] of k.patternProperties) yield* named((name) => matchesPattern(pattern, name) === true, schema);
       return;
     case 'propertyNames':
-      for (const name of candidates(way, k)) if (!fits(k.propertyNames as Schema, name)) yield put(name);
-      yield* outsideOf(k.propertyNames as Schema, put);
+      yield* named((name) => !fits(k.propertyNames as Schema, name));
       return;
     case 'dependentRequired':
       for (const [name, others] of k.dependentRequired) {
@@ -115,72 +117,58 @@ function* breakOne({ k, keyword }: Broken, w: Wanted, way: Way, solver: Solver):
       }
       return;
     case 'unevaluatedProperties':
-      if (
-        k.anyOf !== undefined ||
-        k.oneOf !== undefined ||
-        k.if !== undefined ||
-        k.dependentSchemas.size > 0 ||
-        k.ref !== undefined ||
-        k.allOf.length > 0
-      )
-        yield 'unevaluatedProperties';
-      else for (const name of namesOutside(k, way)) yield put(name, k.unevaluatedProperties as Schema);
+      // What is looked at elsewhere depends on the value.
+      if (hasParts(k)) yield 'unevaluatedProperties';
+      else yield* named((name) => !isDeclared(k, name), k.unevaluatedProperties as Schema);
       return;
     case 'enum':
       yield w;
       return;
     default:
-      return void solver;
+      return;
   }
 }
 
-/** Names that the schemas of this way know, and some that nobody does. */
-function candidates(way: Way, also: Keywords): readonly string[] {
-  const names = new Set<string>();
-  for (const { k } of [...way.pos, ...way.broken, { k: also }]) {
-    for (const name of k.properties.keys()) names.add(name);
-    for (const name of k.required) names.add(name);
-    for (const pattern of k.patternProperties.keys()) for (const name of examplesOf(pattern)) names.add(name);
-    if (k.propertyNames !== undefined) for (const name of nameExamples(k.propertyNames)) names.add(name);
-  }
-  return [...names, ...FRESH];
-}
-
-function examplesOf(pattern: string): readonly string[] {
-  const language = patternLanguage(pattern);
-  const text = language === undefined ? undefined : example(language);
-  return text === undefined ? [] : [text];
-}
-
-function nameExamples(schema: Schema): readonly string[] {
-  const texts = decide(() => textsOf(schema, ','));
-  const text = texts.decided && texts.value.decided ? example(texts.value.value) : undefined;
-  return text === undefined ? [] : [text];
-}
-
-function* outsideOf(schema: Schema, put: (name: string) => Wanted): Generator<Wanted | string> {
-  const k = schema.keywords();
-  if (typeof k !== 'boolean' && k.pattern !== undefined && patternLanguage(k.pattern) === undefined) yield 'propertyNames';
-  void put;
-}
-
-/** Names to which `additionalProperties` of these keywords speaks. */
-function namesOutside(k: Keywords, way: Way): readonly string[] {
-  return candidates(way, k).filter(
-    (name) => !k.properties.has(name) && ![...k.patternProperties.keys()].some((p) => matchesPattern(p, name) === true),
+function hasParts(k: Keywords): boolean {
+  return (
+    k.ref !== undefined ||
+    k.anyOf !== undefined ||
+    k.oneOf !== undefined ||
+    k.if !== undefined ||
+    k.allOf.length > 0 ||
+    k.dependentSchemas.size > 0
   );
 }
 
-function namesMatching(pattern: string, way: Way, k: Keywords): readonly string[] {
-  const own = patternLanguage(pattern);
-  const shared = way.pos
-    .flatMap(({ k: other }) => [...other.patternProperties.keys()])
-    .flatMap((p) => {
-      const language = patternLanguage(p);
-      const both = own === undefined || language === undefined ? undefined : decide(() => example(intersect(own, language)));
-      return both?.decided === true && both.value !== undefined ? [both.value] : [];
-    });
-  return [...new Set([...shared, ...candidates(way, k)])].filter((name) => matchesPattern(pattern, name) === true);
+/**
+ * Names that the schemas of this way know, and one for each class of other names: names that the same patterns match are
+ * one class, so that no name that could matter is missing. Undefined where a pattern can't be read.
+ */
+function candidates(way: Way, also: Keywords): readonly string[] | undefined {
+  const all = [...way.pos, ...way.broken, { k: also }].map(({ k }) => k);
+  const known = new Set(all.flatMap((k) => [...k.properties.keys(), ...k.required, ...k.dependentRequired.keys()]));
+  const made = decide(() => {
+    const dividing = all.flatMap((k) => [
+      ...[...k.patternProperties.keys()].map(patternLanguage),
+      ...(k.propertyNames === undefined ? [] : [namesOf(k.propertyNames)]),
+    ]);
+    if (dividing.some((l) => l === undefined)) return undefined;
+    let others = languageOf(repeat(ANY));
+    for (const { k } of way.pos)
+      if (k.propertyNames !== undefined) others = intersect(others, namesOf(k.propertyNames) as Language);
+    if (known.size > 0) others = subtract(others, unite([...known].map(wordLanguage)));
+    return classify(others, [...new Set(dividing)] as Language[], FRESH).map((c) => c.text);
+  });
+  return made.decided && made.value !== undefined ? [...known, ...made.value] : undefined;
+}
+
+function namesOf(schema: Schema): Language | undefined {
+  const texts = textsOf(schema, ',');
+  return texts.decided ? texts.value : undefined;
+}
+
+function isDeclared(k: Keywords, name: string): boolean {
+  return k.properties.has(name) || [...k.patternProperties.keys()].some((p) => matchesPattern(p, name) === true);
 }
 
 function build(way: Way, wanted: Wanted, declared: ReadonlyMap<number, Declared>, solver: Solver): Found {

@@ -34,7 +34,6 @@ export function solveNumber(way: Way, not: readonly unknown[]): Found {
     unit = unit === undefined ? n : commonMultiple(unit, n);
   };
   const breaks: number[] = [];
-  let fraction = false;
   for (const { k } of way.pos) {
     if (k.minimum !== undefined) atLeast(k.minimum, false);
     if (k.exclusiveMinimum !== undefined) atLeast(k.exclusiveMinimum, true);
@@ -50,7 +49,7 @@ export function solveNumber(way: Way, not: readonly unknown[]): Found {
     }
   }
   for (const { k, keyword } of way.broken) {
-    if (keyword === 'types') fraction = true;
+    if (keyword === 'types') breaks.push(1);
     else if (keyword === 'minimum') atMost(k.minimum as number, true);
     else if (keyword === 'exclusiveMinimum') atMost(k.exclusiveMinimum as number, false);
     else if (keyword === 'maximum') atLeast(k.maximum as number, true);
@@ -76,8 +75,7 @@ export function solveNumber(way: Way, not: readonly unknown[]): Found {
       return solveNumber(whole, not);
     }
   }
-  const wrong = (n: number): boolean =>
-    (fraction && Number.isInteger(n)) || breaks.some((b) => isMultiple(n, b)) || not.some((v) => v === n);
+  const wrong = (n: number): boolean => breaks.some((b) => isMultiple(n, b)) || not.some((v) => v === n);
   // Every multiple of the one is a multiple of the other.
   if (unit !== undefined && breaks.some((b) => isMultiple(unit as number, b))) return NOT_FOUND;
   return pick(range, unit, wrong);
@@ -132,14 +130,7 @@ function pick(range: Range, unit: number | undefined, wrong: (n: number) => bool
     if (unit !== undefined && Number.isFinite(low) && direction < 0 && n < low) return NOT_FOUND;
     if (fits(n)) return { kind: 'witness', value: n };
   }
-  return unit === undefined ? { kind: 'undecided', why: 'multipleOf' } : unbounded(unit, wrong);
-}
-
-/** Multiples that are all wrong so far, without an end: they are all wrong where a forbidden unit divides this one. */
-function unbounded(unit: number, wrong: (n: number) => boolean): Found {
-  return wrong(unit) && wrong(unit * 2) && wrong(unit * 3) && wrong(unit * 5) && wrong(unit * 7919)
-    ? NOT_FOUND
-    : { kind: 'undecided', why: 'multipleOf' };
+  return { kind: 'undecided', why: 'multipleOf' };
 }
 
 /** The longest text that is counted character by character in an automaton. */

@@ -9,8 +9,8 @@ type Item =
   | { readonly sign: '+'; readonly schema: Schema; readonly group: number }
   | { readonly sign: '-'; readonly schema: Schema };
 
-/** More alternatives than this of one `oneOf` are not held against each other. */
-const MOST_PAIRS = 40;
+/** More pairs of forms than this that are not plainly apart leave a `oneOf` undecided. */
+const MOST_PAIRS = 400;
 /** How many schemas deep one value's own alternatives may go. */
 const MAX_CHAIN = 500;
 
@@ -223,10 +223,12 @@ let groups = 1_000_000;
 
 /** A receiver refuses what fits two forms, each closed with the properties that are declared beside it. */
 function* pairs(k: Keywords, forms: readonly Schema[], side: Side): Generator<readonly Item[]> {
-  if (forms.length > MOST_PAIRS) return;
+  let tried = 0;
   for (const [i, a] of forms.entries()) {
     for (const b of forms.slice(i + 1)) {
       if (apart(a, b, side)) continue;
+      tried += 1;
+      if (tried > MOST_PAIRS) throw new NotDecided('oneOf');
       const closed = (s: Schema): Item => {
         groups += 1;
         return { sign: '+', schema: k.properties.size === 0 ? s : beside(k, s), group: groups };
