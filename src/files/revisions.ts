@@ -1,9 +1,9 @@
 /** One side of a comparison: a file, a file of a revision, or standard input. */
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
 import type { LoadFile } from '../core/contract/reader.ts';
-import { fail, InputFailure } from './problem.ts';
+import { besideOf } from './beside.ts';
+import { fail } from './problem.ts';
 import type { Sources } from './sources.ts';
 
 /** The most that git may answer with. */
@@ -19,8 +19,7 @@ export interface Side {
 
 /** Opens a side. Fails with a sentence. */
 export function openSide(name: string, sources: Sources): Side {
-  if (name === '-')
-    return { ...added(sources, 'standard input', readFileSync(0, 'utf8')), beside: besideOf(sources, (file) => file) };
+  if (name === '-') return { ...added(sources, 'standard input', readFileSync(0, 'utf8')), beside: besideOf(sources) };
   if (!sources.exists(name)) {
     const [, revision, path] = /^([^:]+):(.+)$/su.exec(name) ?? [];
     if (revision !== undefined && path !== undefined) {
@@ -34,24 +33,11 @@ export function openSide(name: string, sources: Sources): Side {
       };
     }
   }
-  return { file: name, value: sources.load(name).value, beside: besideOf(sources, (file) => file) };
+  return { file: name, value: sources.load(name).value, beside: besideOf(sources) };
 }
 
 function added(sources: Sources, file: string, text: string): { file: string; value: unknown } {
   return { file, value: sources.add(file, text).value };
-}
-
-function besideOf(sources: Sources, find: (file: string) => string): LoadFile {
-  return (reference, from) => {
-    const [, revision = '', path = from] = /^([^:]+:)(.+)$/su.exec(from) ?? [];
-    try {
-      const file = find(revision + join(dirname(path), reference.replace(/^file:(?:\/\/)?/u, '')));
-      return { file, value: sources.load(file).value };
-    } catch (error) {
-      if (error instanceof InputFailure) return error.problems[0]?.message.split(';', 1)[0] ?? 'it cannot be read';
-      throw error;
-    }
-  };
 }
 
 /** A file of a revision, through git itself. Paths are relative to the folder one stands in. */

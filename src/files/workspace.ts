@@ -1,5 +1,4 @@
 /** From flags, settings or what a folder holds to services that can be asked. */
-import { dirname, join } from 'node:path';
 
 import type { Client, Expectation, Service } from '../core/checks/context.ts';
 import type { Level } from '../core/checks/finding.ts';
@@ -8,9 +7,9 @@ import { tableFromContracts } from '../core/contract/as-table.ts';
 import type { Contract } from '../core/contract/model.ts';
 import { type Policy, USUAL_POLICY } from '../core/contract/policy.ts';
 import { readContract } from '../core/contract/read.ts';
-import type { LoadFile } from '../core/contract/reader.ts';
 import { buildRouter, type Router } from '../core/routes/router.ts';
 import type { Versioning } from '../core/routes/version.ts';
+import { besideOf } from './beside.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
 import { type Settings, settings as settingsFormat } from './formats/settings.ts';
 import { loadTable } from './load-table.ts';
@@ -203,19 +202,6 @@ function loadDocument(file: string, sources: Sources): Contract {
   const result = readContract(sources.load(file).value, file, besideOf(sources));
   if (!result.ok) throw new InputFailure([{ file, line: 1, column: 1, message: result.message }]);
   return result.contract;
-}
-
-/** Other files that a document refers to, named relative to it. What can't be read is told in words. */
-function besideOf(sources: Sources): LoadFile {
-  return (reference, from) => {
-    const file = join(dirname(from), reference.replace(/^file:(?:\/\/)?/u, ''));
-    try {
-      return { file, value: sources.load(file).value };
-    } catch (error) {
-      if (error instanceof InputFailure) return error.problems[0]?.message.split(';', 1)[0] ?? 'it cannot be read';
-      throw error;
-    }
-  };
 }
 
 function uncheckedOf(table: boolean, document: boolean): readonly string[] {

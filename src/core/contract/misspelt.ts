@@ -3,6 +3,19 @@ import type { Mapping } from '../json.ts';
 import { suggest } from '../suggest.ts';
 import { type At, child, flaw, type Reader } from './reader.ts';
 
+/** Keywords that are whole numbers of 0 or more, and those that are any number. */
+export const COUNTS = [
+  'minLength',
+  'maxLength',
+  'minItems',
+  'maxItems',
+  'minProperties',
+  'maxProperties',
+  'minContains',
+  'maxContains',
+] as const;
+export const BOUNDS = ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf'] as const;
+
 const SCHEMA_KEYS = [
   '$ref',
   '$id',
@@ -62,19 +75,8 @@ const SCHEMA_KEYS = [
   'in',
   'style',
   'explode',
-  'minLength',
-  'maxLength',
-  'minItems',
-  'maxItems',
-  'minProperties',
-  'maxProperties',
-  'minContains',
-  'maxContains',
-  'minimum',
-  'maximum',
-  'exclusiveMinimum',
-  'exclusiveMaximum',
-  'multipleOf',
+  ...COUNTS,
+  ...BOUNDS,
 ] as const;
 const KNOWN_KEYS: ReadonlySet<string> = new Set(SCHEMA_KEYS);
 

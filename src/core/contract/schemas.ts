@@ -3,7 +3,7 @@ import { isMapping, kindOf, type Mapping } from '../json.ts';
 import { once } from '../once.ts';
 import { JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, type Schema } from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
-import { noteMisspelt } from './misspelt.ts';
+import { BOUNDS, COUNTS, noteMisspelt } from './misspelt.ts';
 import { type At, child, flaw, follow, listAt, membersAt, placeOf, type Reader } from './reader.ts';
 
 /** The schema at a place; undefined where nothing stands. The same place gives the same node, cycles included. */
@@ -107,18 +107,6 @@ function typesOf(reader: Reader, at: At<Mapping>): Keywords['types'] | undefined
   if (known.length === 0) return undefined;
   return nullable === true && reader.dialect === '3.0' && !known.includes('null') ? [...known, 'null'] : known;
 }
-
-const COUNTS = [
-  'minLength',
-  'maxLength',
-  'minItems',
-  'maxItems',
-  'minProperties',
-  'maxProperties',
-  'minContains',
-  'maxContains',
-] as const;
-const BOUNDS = ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf'] as const;
 
 type Numbers = { -readonly [K in (typeof COUNTS)[number] | (typeof BOUNDS)[number]]?: number };
 

@@ -174,7 +174,11 @@ function solveWay(way: Way, state: State, solver: Solver): Found {
 }
 
 function answers(value: unknown, { pos, neg }: State, { side }: Solver): boolean {
-  return pos.every((l) => fits(l.schema, value, side)) && neg.every((s) => !fits(s, value, side));
+  const sent = pos.some((l) => l.group > 0);
+  return (
+    pos.every((l) => fits(l.schema, value, side, l.group > 0 ? 'sent' : 'written')) &&
+    neg.every((s) => !fits(s, value, side, sent ? 'taken' : 'written'))
+  );
 }
 
 /** A list or an object that happens to be one of those that it must not be. */

@@ -4,6 +4,7 @@ import { operationTitle } from '../../contract/model.ts';
 import type { Documented } from '../../contract/pairing.ts';
 import { filledPath } from '../../routes/fill.ts';
 import { type Context, spotOf, witnessOf } from '../context.ts';
+import { grouped } from '../endpoint.ts';
 import type { Found } from '../finding.ts';
 
 /** One finding for each set of types that stands on one side alone, with the request that shows it. */
@@ -14,13 +15,8 @@ export function mediaFindings(
 ): readonly Found[] {
   const { router } = context;
   if (router === undefined) return [];
-  const groups = new Map<string, TypeDifference[]>();
-  for (const difference of (context.pairing()?.operations ?? []).flatMap(differences)) {
-    const key = `${difference.kind} ${difference.types.join(' ')}`;
-    groups.set(key, [...(groups.get(key) ?? []), difference]);
-  }
-  return [...groups.values()].map((group): Found => {
-    const [first, ...others] = group as [TypeDifference, ...TypeDifference[]];
+  const all = (context.pairing()?.operations ?? []).flatMap(differences);
+  return grouped(all, (d) => `${d.kind} ${d.types.join(' ')}`).map(([first, ...others]): Found => {
     const { kind, types, route, operation } = first;
     const header = advice === 'takes' ? 'Content-Type' : 'Accept';
     const request = { method: operation.method, target: filledPath(route, new Map()), headers: { [header]: types[0] as string } };

@@ -5,6 +5,7 @@ import { filledPath } from '../../routes/fill.ts';
 import type { Request } from '../../routes/request.ts';
 import type { Router } from '../../routes/router.ts';
 import { type Context, spotOf, witnessOf } from '../context.ts';
+import { grouped } from '../endpoint.ts';
 import type { Found } from '../finding.ts';
 
 interface Verdict {
@@ -18,15 +19,13 @@ interface Verdict {
 export function typingFindings(context: Context, judge: (typing: Typing) => Verdict | undefined): readonly Found[] {
   const { router } = context;
   if (router === undefined) return [];
-  const groups = new Map<string, { typing: Typing; verdict: Verdict }[]>();
-  for (const typing of context.typings()) {
+  const judged = context.typings().flatMap((typing) => {
     const verdict = judge(typing);
-    if (verdict === undefined) continue;
-    const { parameter, type, promised } = typing;
-    const key = [parameter.in, parameter.name, type, promised, verdict.message].join('\n');
-    groups.set(key, [...(groups.get(key) ?? []), { typing, verdict }]);
-  }
-  return [...groups.values()].map((group) => finding(router, group));
+    return verdict === undefined ? [] : [{ typing, verdict }];
+  });
+  const cause = ({ typing: { parameter, type, promised }, verdict }: (typeof judged)[number]): string =>
+    [parameter.in, parameter.name, type, promised, verdict.message].join('\n');
+  return grouped(judged, cause).map((group) => finding(router, group));
 }
 
 function finding(router: Router, group: readonly { readonly typing: Typing; readonly verdict: Verdict }[]): Found {
