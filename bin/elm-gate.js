@@ -1,7 +1,6 @@
 #!/usr/bin/env node
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { setFlagsFromString } from 'node:v8';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const argv = process.argv.slice(2);
@@ -11,10 +10,6 @@ if (argv.length === 1 && argv[0] === '--version') {
   const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8'));
   process.stdout.write(`elm-gate/${version} ${process.platform}-${process.arch} node-${process.version}\n`);
 } else {
-  // Most runs end before optimised code pays for its compilation, which by default takes a third of their CPU time;
-  // so functions have to be hotter before it starts. Long runs reach full speed a moment later. Said only to the
-  // versions of Node.js on which the flag is known.
-  if (/^v(20|22)\./u.test(process.version)) setFlagsFromString('--interrupt-budget=1000000');
   const { main } = await import('../dist/main.js');
   await main(argv, root);
 }

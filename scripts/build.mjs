@@ -1,4 +1,4 @@
-/** Builds what runs: one bundle, split so that a command loads only what it needs. Types come from the compiler. */
+/** Builds what runs: the program with its compiled form, and the library in parts. Types come from the compiler. */
 import { execFileSync } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { build } from 'esbuild';
@@ -17,24 +17,39 @@ const plainOrder = {
 };
 
 rmSync('dist', { recursive: true, force: true });
+const common = {
+  outdir: 'dist',
+  platform: 'node',
+  target: 'node20',
+  minify: true,
+  legalComments: 'linked',
+  plugins: [plainOrder],
+};
 await build({
+  ...common,
   entryPoints: {
-    main: 'src/main.ts',
     index: 'src/core/index.ts',
     schemas: 'src/files/formats/schemas.ts',
     docs: 'src/docs.ts',
     reading: 'src/reading.ts',
   },
-  outdir: 'dist',
   bundle: true,
   splitting: true,
   format: 'esm',
-  platform: 'node',
-  target: 'node20',
-  minify: true,
-  legalComments: 'linked',
+});
+await build({ ...common, entryPoints: { main: 'src/start.ts' }, format: 'esm' });
+// The program itself is one file, so that its compiled form can be kept beside it: start.ts says why.
+await build({
+  ...common,
+  entryPoints: { program: 'src/main.ts' },
+  bundle: true,
+  format: 'cjs',
+  outExtension: { '.js': '.cjs' },
   external: ['typescript', 'tsx', 'ts-node'],
-  plugins: [plainOrder],
-  banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
+  supported: { 'dynamic-import': false },
+});
+execFileSync(process.execPath, ['scripts/keep.mjs'], {
+  stdio: ['ignore', 'ignore', 'inherit'],
+  env: { ...process.env, NODE_ENV: 'production' },
 });
 execFileSync(process.execPath, ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.build.json'], { stdio: 'inherit' });

@@ -1,6 +1,7 @@
 /** What a person's terminal can show. */
+
+import stringWidth from 'fast-string-width';
 import { createColors } from 'picocolors';
-import stringWidth from 'string-width';
 
 export interface Terminal {
   readonly width: number;
