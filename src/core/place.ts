@@ -7,7 +7,12 @@ export interface Place {
 
 /** One more step of a JSON pointer. */
 export function below(pointer: string, ...keys: readonly (string | number)[]): string {
-  return pointer + keys.map((k) => `/${String(k).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
+  let out = pointer;
+  for (const key of keys) {
+    const text = String(key);
+    out += /[~/]/u.test(text) ? `/${text.replaceAll('~', '~0').replaceAll('/', '~1')}` : `/${text}`;
+  }
+  return out;
 }
 
 /** The keys of a JSON pointer. */

@@ -1,6 +1,7 @@
 /** A file's text, its value, and the way back from a value to its line and column. */
 import { constructFromEvents, EVENT_ID, type Event, getScalarValue, parseEvents, YAMLException } from 'js-yaml';
 import { pointerKeys } from '../core/place.ts';
+import { findInJson, type Wanted } from './json-places.ts';
 import { InputFailure } from './problem.ts';
 
 /** How deep collections may nest. */
@@ -15,6 +16,8 @@ export interface Source {
   readonly file: string;
   readonly text: string;
   readonly value: unknown;
+  /** JSON by its grammar, not YAML in flow style. */
+  readonly json: boolean;
   /** What the parser saw, kept of small files, so that places need no second look. */
   readonly events?: readonly Event[];
 }
@@ -29,9 +32,9 @@ export function parseSource(file: string, text: string): Source {
   if (text.trim() === '')
     throw new InputFailure([{ file, line: 1, column: 1, message: 'the file is empty; expected YAML or JSON' }]);
   const json = /^\s*[{[]/u.test(text) ? parseJson(file, text) : undefined;
-  if (json !== undefined) return { file, text, value: json };
+  if (json !== undefined) return { file, text, value: json, json: true };
   const { value, events } = parseYaml(file, text);
-  return text.length > MOST_KEPT ? { file, text, value } : { file, text, value, events };
+  return { file, text, value, json: false, ...(text.length > MOST_KEPT ? {} : { events }) };
 }
 
 /** The value of JSON text; undefined where it is not JSON, but may be YAML in flow style. */
@@ -96,11 +99,6 @@ function tooLarge(file: string, what: string): never {
   throw new InputFailure([{ file, message: `the file ${what}, which is the limit; make it smaller` }]);
 }
 
-interface Wanted {
-  readonly pointers: string[];
-  readonly children: Map<string, Wanted>;
-}
-
 /**
  * The positions of many pointers, found in one pass over the text: of a member its key, of an item its first character.
  * A pointer that leads nowhere (through an alias, say) gets the position of its nearest ancestor.
@@ -111,13 +109,13 @@ export function locate(source: Source, pointers: Iterable<string>): ReadonlyMap<
   for (const pointer of all) wantedAt(root, pointerKeys(pointer)).pointers.push(pointer);
   const offsets = new Map<string, number>();
   try {
-    const events = source.events ?? parseEvents(source.text, { maxDepth: MAX_DEPTH + 50 });
-    seek(source.text, events, root, offsets);
+    if (source.json) findInJson(source.text, root, (wanted, at) => noteAll(wanted, at, offsets));
+    else seek(source.text, source.events ?? parseEvents(source.text, { maxDepth: MAX_DEPTH + 50 }), root, offsets);
   } catch (error) {
     if (!(error instanceof YAMLException)) throw error;
   }
-  const starts = lineStarts(source.text);
-  return new Map(all.map((p) => [p, positionOf(source.text, starts, offsets.get(p) ?? 0)]));
+  const at = positionsOf(source.text, offsets.values());
+  return new Map(all.map((p) => [p, at.get(offsets.get(p) ?? 0) ?? { line: 1, column: 1 }]));
 }
 
 function wantedAt(root: Wanted, keys: readonly string[]): Wanted {
@@ -182,19 +180,22 @@ function startOf(event: Event): number {
   }
 }
 
-function lineStarts(text: string): readonly number[] {
-  const starts = [0];
-  for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) starts.push(at + 1);
-  return starts;
-}
-
-function positionOf(text: string, starts: readonly number[], offset: number): Position {
-  let low = 0;
-  let high = starts.length - 1;
-  while (low < high) {
-    const mid = Math.ceil((low + high) / 2);
-    if ((starts[mid] as number) <= offset) low = mid;
-    else high = mid - 1;
+/** Lines and columns, in characters, of many offsets: one pass over the text. */
+function positionsOf(text: string, offsets: Iterable<number>): ReadonlyMap<number, Position> {
+  const out = new Map<number, Position>();
+  let [line, column, at] = [1, 1, 0];
+  for (const offset of [...new Set(offsets)].sort((a, b) => a - b)) {
+    const last = text.lastIndexOf('\n', offset - 1);
+    if (last >= at && offset > 0) {
+      for (let i = text.indexOf('\n', at); i >= 0 && i < offset; i = text.indexOf('\n', i + 1)) line += 1;
+      [column, at] = [1, last + 1];
+    }
+    for (; at < offset; at++) {
+      // The second half of a character beyond U+FFFF is no column of its own.
+      const code = text.charCodeAt(at);
+      if (code < 0xdc00 || code > 0xdfff) column += 1;
+    }
+    out.set(offset, { line, column });
   }
-  return { line: low + 1, column: [...text.slice(starts[low] as number, offset)].length + 1 };
+  return out;
 }

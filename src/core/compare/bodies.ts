@@ -2,126 +2,142 @@
 
 import { bareName, propertiesOf, wrapperOf } from '../contract/life.ts';
 import type { Media } from '../contract/model.ts';
-import { isMapping } from '../json.ts';
-import { pointerKeys } from '../place.ts';
+import { below } from '../place.ts';
 import { fits } from '../schema/fits.ts';
 import { flat } from '../schema/flat.ts';
-import { valueIn } from '../schema/inside.ts';
-import type { Schema } from '../schema/node.ts';
+import { INSIDE, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
+import { ANYTHING, type Schema } from '../schema/node.ts';
 import { sameText } from '../schema/same.ts';
 import type { Affected, Change, ChangeWitness } from './change.ts';
-import { type Blamed, blame, bodyWith, decided, losses, type Memory } from './schemas.ts';
+import { type Loss, losses, wayToLoss } from './losses.ts';
+import { type Blamed, blame, decided, type Memory, tell, toldBefore, wasCut, wholeWith } from './memory.ts';
 
 type Made = Omit<Change, 'affects'>;
+
+const NARROWED = 'versions/request-narrowed';
+const WIDENED = 'versions/response-widened';
+
+function lostKey({ name }: Loss): string {
+  return `lost ${name}`;
+}
 
 /** A request: what old clients send has to be taken. */
 export function requestChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
   const [a, b] = [old.schema, now.schema];
-  if (b === undefined || (a !== undefined && sameText(a, b))) return [];
-  if (a === undefined) return [];
-  const named = shapeChange(a, b, at, 'request');
-  if (named !== undefined && decided(memory, a, b, 'request').kind === 'outside') return [named];
+  if (a === undefined || b === undefined || sameText(a, b)) return [];
+  if (toldBefore(memory, { sent: a, taken: b, side: 'request' }, NARROWED, at, () => false)) return [];
   const verdict = decided(memory, a, b, 'request');
-  const narrowed = blame(memory, a, b, 'request').map((part) =>
-    blamedChange(part, a, b, at, verdict.kind === 'outside' ? verdict.witness : undefined),
-  );
-  const ignored =
-    verdict.kind === 'inside'
-      ? losses(a, b).map(
-          (l): Made => ({
-            ...plain(at, 'versions/request-property-ignored', 'risky', l.old, l.new),
-            value: l.pointer,
-            message: `clients may go on sending ${l.name}, and it is no longer read`,
-            advice: `Keep ${l.name} until clients have stopped to send it.`,
-          }),
-        )
-      : [];
-  if (narrowed.length > 0 || ignored.length > 0) return [...narrowed, ...ignored];
-  const wider = decided(memory, b, a, 'request');
-  return wider.kind === 'inside'
-    ? []
-    : [
-        {
-          ...plain(at, 'versions/request-widened', 'compatible', ...causeOf(memory, b, a, 'request')),
-          message: 'more is taken than before',
-        },
-      ];
-}
-
-/** The innermost pair, old first. */
-function causeOf(memory: Memory, sent: Schema, taken: Schema, side: 'request' | 'response'): [Schema, Schema] {
-  const [part] = blame(memory, sent, taken, side);
-  return part === undefined ? [taken, sent] : [part.taken, part.sent];
+  const named = verdict.kind === 'outside' ? shapeChange(memory, a, b, at, 'request') : undefined;
+  if (named !== undefined) return [named];
+  if (verdict.kind !== 'inside') return blamedChanges(memory, a, b, at, 'request');
+  const ignored = losses(memory.losses, a, b);
+  if (ignored.length > 0)
+    return ignored.flatMap((l) =>
+      tell(memory, l.pair, `ignored ${l.name}`, at, () => ({
+        ...plain(at, 'versions/request-property-ignored', 'risky', l.pair.a, l.pair.b),
+        value: pointerOf(memory, a, b, l),
+        message: `clients may go on sending ${l.name}, and it is no longer read`,
+        advice: `Keep ${l.name} until clients have stopped to send it.`,
+      })),
+    );
+  return narrowedChanges(memory, b, a, at, 'request', {
+    rule: 'versions/request-widened',
+    message: 'more is taken than before',
+  });
 }
 
 /** A response: what the new server sends has to be what clients were told, and what they could read has to come still. */
 export function responseChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
   const [a, b] = [old.schema, now.schema];
   if (a === undefined || b === undefined || sameText(a, b)) return [];
-  const verdict = decided(memory, b, a, 'response');
-  const named = shapeChange(a, b, at, 'response');
-  if (named !== undefined && (verdict.kind === 'outside' || losses(a, b).length > 0)) return [named];
-  const lost = losses(a, b);
-  const witness = verdict.kind === 'outside' ? verdict.witness : undefined;
-  // A required property that is gone is one change: new responses lack it.
-  const gone = lost.map(
-    (l): Made => ({
-      ...plain(at, 'versions/response-property-lost', 'breaking', l.old, l.new),
-      value: l.pointer,
-      message: `${l.name} can never come any more`,
-      advice: `Go on sending ${l.name} until clients have stopped to read it.`,
-      witness: l.required && witness !== undefined ? valueWitness('response', 'new', 'old', witness) : lossWitness(a, l.pointer),
+  const lost = losses(memory.losses, a, b);
+  const same = (part: Pick<Blamed, 'sent' | 'taken'>): boolean =>
+    lost.some((l) => l.required && part.sent === l.pair.b && part.taken === l.pair.a);
+  const before =
+    lost.every((l) => memory.told.get(l.pair)?.has(lostKey(l)) === true) &&
+    toldBefore(memory, { sent: b, taken: a, side: 'response' }, WIDENED, at, same);
+  const verdict: Verdict = before ? INSIDE : decided(memory, b, a, 'response');
+  const named =
+    verdict.kind === 'outside' || (lost.length > 0 && !before) ? shapeChange(memory, a, b, at, 'response') : undefined;
+  if (named !== undefined) return [named];
+  const gone = lost.flatMap((l) =>
+    tell(memory, l.pair, lostKey(l), at, () => {
+      const witness = (l.required ? lackWitness(memory, a, b, l) : undefined) ?? lossWitness(memory, a, b, l);
+      // What could never come isn't lost.
+      if (witness === undefined) return undefined;
+      return {
+        ...plain(at, 'versions/response-property-lost', 'breaking', l.pair.a, l.pair.b),
+        value: pointerOf(memory, a, b, l),
+        message: `${l.name} can never come any more`,
+        advice: `Go on sending ${l.name} until clients have stopped to read it.`,
+        witness,
+      };
     }),
   );
-  const blamed = blame(memory, b, a, 'response').filter((part) => !lost.some((l) => l.required && part.sent === l.new));
-  const widened = blamed.map((part) => blamedChange(part, b, a, at, witness, 'response'));
-  if (gone.length > 0 || widened.length > 0) return [...gone, ...widened];
-  const more = losses(b, a, memory.told);
+  const widened = verdict.kind === 'inside' ? [] : blamedChanges(memory, b, a, at, 'response', same);
+  if (before || lost.length > 0 || verdict.kind !== 'inside') return [...gone, ...widened];
+  const more = losses(memory.losses, b, a);
   if (more.length > 0)
-    return more.map(
-      (m): Made => ({
-        ...plain(at, 'versions/response-property-added', 'compatible', m.new, m.old),
-        value: m.pointer,
+    return more.flatMap((m) =>
+      tell(memory, m.pair, `added ${m.name}`, at, () => ({
+        ...plain(at, 'versions/response-property-added', 'compatible', m.pair.b, m.pair.a),
+        value: pointerOf(memory, b, a, m),
         message: `${m.name} may come now`,
-      }),
+      })),
     );
-  const narrower = decided(memory, a, b, 'response');
-  return narrower.kind === 'inside'
-    ? []
-    : [
-        {
-          ...plain(at, 'versions/response-narrowed', 'compatible', ...narrowCause(memory, a, b)),
-          message: 'less is sent than clients were told, or more is declared',
-        },
-      ];
+  return narrowedChanges(memory, a, b, at, 'response', {
+    rule: 'versions/response-narrowed',
+    message: 'less is sent than clients were told, or more is declared',
+  });
 }
 
-function narrowCause(memory: Memory, a: Schema, b: Schema): [Schema, Schema] {
-  const [part] = blame(memory, a, b, 'response');
-  return part === undefined ? [a, b] : [part.sent, part.taken];
+/** Compatible: one side says more than the other, told where it is said. */
+function narrowedChanges(
+  memory: Memory,
+  sent: Schema,
+  taken: Schema,
+  at: Affected,
+  side: 'request' | 'response',
+  { rule, message }: { readonly rule: string; readonly message: string },
+): readonly Made[] {
+  return blame(memory, sent, taken, side).flatMap((part) => {
+    const [old, now] = side === 'request' ? [part.taken, part.sent] : [part.sent, part.taken];
+    return tell(memory, part.cause, rule, at, () => {
+      const value = part.pointer();
+      return { ...plain(at, rule, 'compatible', old, now), value, message: (value === '' ? '' : `${value}: `) + message };
+    });
+  });
 }
 
-function blamedChange(
-  part: Blamed,
+function blamedChanges(
+  memory: Memory,
   whole: Schema,
   other: Schema,
   at: Affected,
-  witness: unknown,
-  side: 'request' | 'response' = 'request',
-): Made {
-  const { verdict, pointer } = part;
-  const rule = side === 'request' ? 'versions/request-narrowed' : 'versions/response-widened';
+  side: 'request' | 'response',
+  but: (part: Blamed) => boolean = () => false,
+): readonly Made[] {
+  const rule = side === 'request' ? NARROWED : WIDENED;
+  return blame(memory, whole, other, side)
+    .filter((part) => !but(part))
+    .flatMap((part) => tell(memory, part.cause, rule, at, () => blamedChange(part, rule, at, side)));
+}
+
+function blamedChange(part: Blamed, rule: string, at: Affected, side: 'request' | 'response'): Made | undefined {
+  const { verdict } = part;
+  const body = part.body();
+  if (body === 'never') return undefined;
+  const pointer = part.pointer();
   const [old, now] = side === 'request' ? [part.sent, part.taken] : [part.taken, part.sent];
   const where = pointer === '' ? 'the body' : pointer;
-  if (verdict.kind === 'undecided') {
-    return {
-      ...plain(at, rule, 'undecided', old, now),
-      value: pointer,
-      message: `whether ${where} still fits could not be decided`,
-      undecided: verdict.why,
-    };
-  }
-  const body = bodyWith(whole, other, part, side, witness);
+  const undecided = (why: string): Made => ({
+    ...plain(at, rule, 'undecided', old, now),
+    value: pointer,
+    message: `whether ${where} still fits could not be decided`,
+    undecided: why,
+  });
+  if (verdict.kind === 'undecided') return undecided(verdict.why);
+  if (body === undefined) return undecided('a body that shows it could not be put together, which');
   const shown = JSON.stringify(verdict.witness);
   return {
     ...plain(at, rule, 'breaking', old, now),
@@ -134,7 +150,8 @@ function blamedChange(
       side === 'request'
         ? 'Go on taking what was documented; make new properties optional.'
         : 'Send only what was documented, or give the new form a version of its own.',
-    witness: side === 'request' ? valueWitness('request', 'old', 'new', body) : valueWitness('response', 'new', 'old', body),
+    witness:
+      side === 'request' ? valueWitness('request', 'old', 'new', body.value) : valueWitness('response', 'new', 'old', body.value),
   };
 }
 
@@ -147,35 +164,38 @@ function valueWitness(
   return { kind: 'value', side, validUnder, invalidUnder, body };
 }
 
-/** An old response that has what is lost. */
-function lossWitness(old: Schema, pointer: string): ChangeWitness | undefined {
-  const base = valueIn(old, 'response');
-  if (base.kind !== 'witness') return undefined;
-  const body = withPart(base.value, pointerKeys(pointer), old);
-  return fits(old, body, 'response')
-    ? { kind: 'value', side: 'response', validUnder: 'old', invalidUnder: 'new', body, lost: pointer }
-    : undefined;
+function pointerOf(memory: Memory, old: Schema, now: Schema, loss: Loss): string {
+  return (wayToLoss(memory.losses, old, now, loss)?.pointer ?? '') + below('', loss.name);
 }
 
-function withPart(value: unknown, keys: readonly string[], schema: Schema | undefined): unknown {
-  const [key, ...rest] = keys;
-  if (key === undefined) return value;
-  const k = schema === undefined ? undefined : flat(schema, 1)[0];
-  const sample = (s: Schema | undefined): unknown => {
-    const found = s === undefined ? undefined : valueIn(s, 'response');
-    return found?.kind === 'witness' ? found.value : null;
-  };
-  if (k?.items !== undefined && !isMapping(value)) {
-    const list = Array.isArray(value) ? value : [];
-    return [withPart(list[0] ?? sample(k.items), rest, k.items), ...list.slice(1)];
+/** A required property that is gone is one change: new responses lack it. */
+function lackWitness(memory: Memory, old: Schema, now: Schema, { pair }: Loss): ChangeWitness | undefined {
+  const part = blame(memory, now, old, 'response').find((p) => p.sent === pair.b && p.taken === pair.a);
+  const body = part?.body();
+  return typeof body === 'object' ? valueWitness('response', 'new', 'old', body.value) : undefined;
+}
+
+/** An old response that has what is lost. */
+function lossWitness(memory: Memory, old: Schema, now: Schema, loss: Loss): ChangeWitness | undefined {
+  const { answers } = memory.directions.response;
+  const part = valueWith(loss.pair.a, below('', loss.name), ANYTHING, 'response', answers);
+  if (part.kind !== 'witness') return undefined;
+  for (;;) {
+    const way = wayToLoss(memory.losses, old, now, loss);
+    if (way === undefined) return undefined;
+    const whole = wholeWith(answers, way, part.value, 'response');
+    if (whole.kind === 'stuck') {
+      if (wasCut(memory.losses, whole, 'response', answers)) continue;
+      return undefined;
+    }
+    if (!fits(old, whole.value, 'response', 'sent')) return undefined;
+    const lost = way.pointer + below('', loss.name);
+    return { kind: 'value', side: 'response', validUnder: 'old', invalidUnder: 'new', body: whole.value, lost };
   }
-  const next = k?.properties.get(key);
-  const old = isMapping(value) ? value : {};
-  return { ...old, [key]: withPart(key in old ? old[key] : sample(next), rest, next) };
 }
 
 /** A change of the whole shape that has a name: wrapped, unwrapped, letter case, paged. */
-function shapeChange(a: Schema, b: Schema, at: Affected, side: 'request' | 'response'): Made | undefined {
+function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, side: 'request' | 'response'): Made | undefined {
   const [was, is] = [wrapperOf(a), wrapperOf(b)];
   const named = (rule: string, message: string, advice: string): Made => {
     const [sender, taker] = side === 'request' ? [a, b] : [b, a];
@@ -183,7 +203,7 @@ function shapeChange(a: Schema, b: Schema, at: Affected, side: 'request' | 'resp
     const shown = found.kind === 'witness' && !fits(taker, found.value, side, 'taken') ? found.value : undefined;
     const witness =
       shown === undefined
-        ? lossWitness(a, `/${[...(propertiesOf(a)?.keys() ?? [''])][0]}`)
+        ? firstLoss(memory, a, b)
         : valueWitness(side, side === 'request' ? 'old' : 'new', side === 'request' ? 'new' : 'old', shown);
     return { ...plain(at, `versions/${side}-${rule}`, 'breaking', a, b), value: '', message, advice, witness };
   };
@@ -212,6 +232,12 @@ function shapeChange(a: Schema, b: Schema, at: Affected, side: 'request' | 'resp
       'Page with headers or links (RFC 8288), or in a new version.',
     );
   return undefined;
+}
+
+/** An old response with the first thing that is lost. */
+function firstLoss(memory: Memory, a: Schema, b: Schema): ChangeWitness | undefined {
+  const [loss] = losses(memory.losses, a, b);
+  return loss === undefined ? undefined : lossWitness(memory, a, b, loss);
 }
 
 function alike(a: Schema, b: Schema): boolean {

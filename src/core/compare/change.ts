@@ -57,10 +57,12 @@ export function folded(changes: readonly Change[]): readonly Change[] {
   for (const c of changes) {
     const spot = (p: Place | undefined): string => (p === undefined ? '' : `${p.file}#${p.pointer}`);
     const key = [c.rule, c.effect, c.at.part, spot(c.old), spot(c.new), c.parameter?.name].join('\n');
-    groups.set(key, [...(groups.get(key) ?? []), c]);
+    const known = groups.get(key);
+    if (known === undefined) groups.set(key, [c]);
+    else known.push(c);
   }
   const all = [...groups.values()].map(
-    ([first, ...others]): Change => ({ ...(first as Change), affects: [(first as Change).at, ...others.map((o) => o.at)] }),
+    ([first, ...others]): Change => ({ ...(first as Change), affects: [first as Change, ...others].flatMap((o) => o.affects) }),
   );
   return all.sort((a, b) => EFFECTS.indexOf(a.effect) - EFFECTS.indexOf(b.effect));
 }

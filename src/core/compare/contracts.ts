@@ -6,8 +6,8 @@ import { parseTemplate } from '../paths/template.ts';
 import { sameText } from '../schema/same.ts';
 import { plain } from './bodies.ts';
 import { type Bump, type Change, claimedBy, folded, verdictOf } from './change.ts';
+import { newMemory, toldBy } from './memory.ts';
 import { affected, operationChanges } from './operations.ts';
-import { newMemory } from './schemas.ts';
 
 export interface Comparison {
   readonly verdict: Bump;
@@ -50,7 +50,8 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
         ...plain(affected(b.operation, 'operation'), 'versions/operation-added', 'compatible', old, b.operation),
         message: 'it is new',
       });
-  const changes = folded(made.map((m) => ({ ...m, affects: [m.at] })));
+  const told = toldBy(memory);
+  const changes = folded(made.map((m) => ({ ...(told.get(m)?.made ?? m), affects: told.get(m)?.affects ?? [m.at] })));
   const same =
     changes.length === 0 &&
     old.schemas.size === now.schemas.size &&

@@ -4,8 +4,8 @@ import type { Media, Operation, Response, SecurityNeed } from '../contract/model
 import { sameMedia } from '../media/media.ts';
 import { plain, requestChanges, responseChanges } from './bodies.ts';
 import type { Affected, Change, Part } from './change.ts';
+import { decided, type Memory } from './memory.ts';
 import { parameterChanges } from './parameters.ts';
-import { decided, type Memory } from './schemas.ts';
 
 type Made = Omit<Change, 'affects'>;
 

@@ -6,10 +6,11 @@ import { example } from '../language/example.ts';
 import { isEmpty, subtract } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
 import { flat } from '../schema/flat.ts';
+import { sameText } from '../schema/same.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
 import { plain } from './bodies.ts';
 import type { Affected, Change } from './change.ts';
-import { decided, type Memory } from './schemas.ts';
+import { decided, type Memory } from './memory.ts';
 
 type Made = Omit<Change, 'affects'>;
 
@@ -116,6 +117,7 @@ function defaultOf({ schema }: Parameter): { readonly value: unknown } | undefin
 /** As texts where that can be told, as values otherwise. */
 function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, what: string): readonly Made[] {
   if (b.schema === undefined || a.schema === undefined) return [];
+  if (sameText(a.schema, b.schema) && a.style === b.style && a.explode === b.explode) return [];
   const base = (rule: string, effect: Change['effect']): Made => ({
     ...plain(at, `versions/${rule}`, effect, a, b),
     parameter: named(b),

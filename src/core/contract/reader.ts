@@ -17,10 +17,12 @@ export interface Reader {
   readonly load: LoadFile;
   readonly flaws: DocumentFlaw[];
   readonly noted: Set<string>;
-  /** The schema nodes made so far, by place, so that a cycle of references is a cycle of nodes. */
-  readonly nodes: Map<string, Schema>;
+  /** The schema nodes made so far, by what is written there, or by place, so that a cycle of references is a cycle of nodes. */
+  readonly nodes: Map<object | string, Schema>;
   /** The values of files, by name. */
   readonly files: Map<string, unknown>;
+  /** What references lead to, by the file that they stand in. */
+  readonly followed: Map<string, Map<string, At>>;
   /** What `$id` and `$anchor` name, by file. */
   readonly anchors: Map<string, ReadonlyMap<string, { readonly pointer: string; readonly value: unknown }>>;
 }
@@ -34,7 +36,8 @@ export interface At<T = unknown> {
 
 export function newReader(value: Mapping, file: string, dialect: Dialect, load: LoadFile): Reader {
   const files = new Map<string, unknown>([[file, value]]);
-  return { dialect, root: { file, value }, load, flaws: [], noted: new Set(), nodes: new Map(), files, anchors: new Map() };
+  const maps = { nodes: new Map(), followed: new Map(), anchors: new Map() };
+  return { dialect, root: { file, value }, load, flaws: [], noted: new Set(), files, ...maps };
 }
 
 export function child<T>(at: At<T>, key: string | number): At {
@@ -105,6 +108,8 @@ export function resolved(reader: Reader, at: At, what: string): At<Mapping> | un
 
 /** What one reference leads to. */
 export function follow(reader: Reader, reference: string, from: At): At | undefined {
+  const known = reader.followed.get(from.file)?.get(reference);
+  if (known !== undefined) return known;
   const hash = reference.indexOf('#');
   const document = hash < 0 ? reference : reference.slice(0, hash);
   const fragment = hash < 0 ? '' : decoded(reference.slice(hash + 1));
@@ -112,7 +117,12 @@ export function follow(reader: Reader, reference: string, from: At): At | undefi
   if (file === undefined) return undefined;
   const value = reader.files.get(file);
   const found = fragment === '' || fragment.startsWith('/') ? pointed(value, fragment) : anchored(reader, file, fragment);
-  if (found !== undefined) return { ...found, file };
+  if (found !== undefined) {
+    const at = { ...found, file };
+    const row = reader.followed.get(from.file) ?? new Map<string, At>();
+    reader.followed.set(from.file, row.set(reference, at));
+    return at;
+  }
   const near = fragment.startsWith('/') ? nearest(value, fragment) : undefined;
   const hint = near === undefined ? 'check its spelling' : `did you mean ${document}#${near}?`;
   return flaw(reader, from, `the reference ${reference} leads nowhere; ${hint}`, 'reference');

@@ -3,18 +3,35 @@ import { isMapping, kindOf, type Mapping } from '../json.ts';
 import { once } from '../once.ts';
 import { JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, type Schema } from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
+import { innerOf } from './inner.ts';
 import { BOUNDS, COUNTS, noteMisspelt } from './misspelt.ts';
 import { type At, child, flaw, follow, listAt, membersAt, placeOf, type Reader } from './reader.ts';
 
 /** The schema at a place; undefined where nothing stands. The same place gives the same node, cycles included. */
 export function schemaAt(reader: Reader, at: At): Schema | undefined {
   if (at.value === undefined) return undefined;
-  const key = `${at.file}#${at.pointer}`;
+  // A mapping is told by itself; an alias to one is the same schema.
+  const key = isMapping(at.value) ? at.value : `${at.file}#${at.pointer}`;
   const known = reader.nodes.get(key);
   if (known !== undefined) return known;
-  const made: Schema = { place: placeOf(at), raw: at.value, keywords: once(() => keywordsAt(reader, at)) };
+  const made: Schema = {
+    place: placeOf(at),
+    raw: at.value,
+    dialect: reader.dialect,
+    keywords: once(() => keywordsAt(reader, at)),
+    inner: once(() => innerOf(at, (next) => referredAt(reader, next) ?? schemaAt(reader, next))),
+  };
   reader.nodes.set(key, made);
   return made;
+}
+
+/** What a reference leads to that stands alone. */
+function referredAt(reader: Reader, at: At): Schema | undefined {
+  if (!isMapping(at.value)) return undefined;
+  const { $ref } = at.value;
+  if (typeof $ref !== 'string' || (reader.dialect === '3.1' && Object.keys(at.value).length > 1)) return undefined;
+  const found = follow(reader, $ref, at);
+  return found === undefined ? undefined : schemaAt(reader, found);
 }
 
 function keywordsAt(reader: Reader, at: At): Keywords | boolean {

@@ -8,6 +8,7 @@ import { isType, listed, typeName } from './kinds.ts';
 import type { Keywords, Schema } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 import { scalarMisfits } from './scalars.ts';
+import { isUnsent } from './sides.ts';
 
 /** Who sends the value: `readOnly` properties are no part of a request, `writeOnly` ones none of a response. */
 export type Side = 'request' | 'response' | 'either';
@@ -235,7 +236,11 @@ function property(judge: Judge, k: Keywords, value: Mapping, name: string, at: s
   const pointer = below(at, name);
   if (k.propertyNames !== undefined && !attempt(judge, k.propertyNames, name).ok)
     miss(judge, pointer, 'propertyNames', `the name "${name}" is not one of those that are allowed`);
-  const own = k.properties.get(name);
+  const written = k.properties.get(name);
+  const unsent = judge.count !== 'written' && written !== undefined && isUnsent(written, judge.side);
+  if (unsent && judge.count === 'sent') miss(judge, pointer, 'readOnly', `the property "${name}" is not sent in this direction`);
+  // To a taker it is as if it were not declared.
+  const own = unsent ? undefined : written;
   let matched = own !== undefined;
   if (own !== undefined) {
     seen.names.add(name);

@@ -4,8 +4,9 @@
  * question that comes up again while it is being answered adds nothing (least fixed point).
  */
 import { isMapping, sameJson } from '../json.ts';
+import { pointerKeys } from '../place.ts';
 import { fits, type Side } from './fits.ts';
-import { JSON_TYPES, type Schema, target } from './node.ts';
+import { ANYTHING, JSON_TYPES, type Keywords, NO_KEYWORDS, type Schema, target } from './node.ts';
 import { sameText } from './same.ts';
 import { solveArray } from './solve-array.ts';
 import { solveObject } from './solve-object.ts';
@@ -34,7 +35,7 @@ export interface Answers {
 const MAX_OPEN = 300;
 
 /** Ways that all questions of one comparison may look at together. */
-const MAX_ALL_WAYS = 60_000;
+const MAX_ALL_WAYS = 2_000_000;
 
 export function newAnswers(): Answers {
   return { known: new Map(), left: MAX_ALL_WAYS };
@@ -47,9 +48,17 @@ export type Reading = 'sent' | 'written';
  * Does `b` hold everything that `a` describes? With `sent`, `a` is a sender's: properties that it does not declare never
  * come. Every witness was held against both schemas. Cost: bounded by `MAX_WAYS`.
  */
-export function inside(a: Schema, b: Schema, side: Side, reading: Reading = 'sent', answers: Answers = newAnswers()): Verdict {
+export function inside(
+  a: Schema,
+  b: Schema,
+  side: Side,
+  reading: Reading = 'sent',
+  answers: Answers = newAnswers(),
+  given?: Given,
+): Verdict {
   if (target(a) === target(b)) return INSIDE;
-  const found = search({ pos: [{ schema: a, group: reading === 'sent' ? freshGroup() : 0 }], neg: [b] }, side, answers);
+  const start: State = { pos: [{ schema: a, group: reading === 'sent' ? freshGroup() : 0 }], neg: [b] };
+  const found = search(start, side, answers, given);
   if (found.kind === 'none') return INSIDE;
   if (found.kind === 'undecided') return found;
   const { value } = found;
@@ -59,13 +68,38 @@ export function inside(a: Schema, b: Schema, side: Side, reading: Reading = 'sen
 }
 
 /** A value that a sender may send under this schema; none where nobody can send anything. */
-export function valueIn(schema: Schema, side: Side): Found {
-  const found = search({ pos: [{ schema, group: freshGroup() }], neg: [] }, side, newAnswers());
+export function valueIn(schema: Schema, side: Side, answers: Answers = newAnswers()): Found {
+  const found = search({ pos: [{ schema, group: freshGroup() }], neg: [] }, side, answers);
   return found.kind === 'witness' && !fits(schema, found.value, side, 'sent') ? { kind: 'undecided', why: 'oneOf' } : found;
 }
 
-function search(start: State, side: Side, answers: Answers): Found {
-  const { known } = answers;
+/**
+ * A value that has a part, one name or index below it, that the second schema holds. None where there is no such value.
+ * What was found for others is used again.
+ */
+export function valueWith(schema: Schema, pointer: string, part: Schema, side: Side, answers: Answers): Found {
+  const [key = ''] = pointerKeys(pointer);
+  const keywords: Keywords = {
+    ...NO_KEYWORDS,
+    types: ['object', 'array'],
+    properties: new Map([[key, part]]),
+    required: [key],
+    ...(/^\d+$/u.test(key)
+      ? { minItems: Number(key) + 1, prefixItems: [...Array.from({ length: Number(key) }, () => ANYTHING), part] }
+      : { maxItems: 0, minItems: 1 }),
+  };
+  const has: Schema = { place: schema.place, raw: undefined, keywords: () => keywords };
+  const own = { schema, group: freshGroup() };
+  return search({ pos: [own, { schema: has, group: 0 }], neg: [] }, side, answers);
+}
+
+/** Parts of a question that need no answer here: somebody else answers them, or they hold. */
+export type Given = (state: State) => boolean;
+
+function search(start: State, side: Side, answers: Answers, given?: Given): Found {
+  // What rests on what is given is no answer for others.
+  const own = given === undefined ? answers.known : new Map<string, Found>();
+  const tableOf = (key: string): Map<string, Found> => (key.endsWith('-') ? answers.known : own);
   const open = new Set<string>();
   /** Open questions that others took for answered with nothing, and what was found on that ground. */
   const assumed = new Set<string>();
@@ -79,14 +113,14 @@ function search(start: State, side: Side, answers: Answers): Found {
   };
   const settle = (key: string, found: Found): void => {
     if (found.kind !== 'none') {
-      known.set(key, found);
+      tableOf(key).set(key, found);
       // Somebody relied on nothing being there.
       if (assumed.has(key)) pending.clear();
-    } else if (found.firm) known.set(key, found);
+    } else if (found.firm) tableOf(key).set(key, found);
     else pending.add(key);
     if (open.size > 0) return;
     // Nothing contradicts what was assumed, so all of it holds.
-    for (const k of pending) known.set(k, NOT_FOUND);
+    for (const k of pending) tableOf(k).set(k, NOT_FOUND);
     pending.clear();
   };
   const solver: Solver = {
@@ -95,8 +129,9 @@ function search(start: State, side: Side, answers: Answers): Found {
     solve: (state) => {
       // A schema always takes what it sends.
       if (state.neg.some((n) => state.pos.some((l) => sameText(l.schema, n)))) return NOT_FOUND;
+      if (state !== start && given?.(state) === true) return NOT_FOUND;
       const key = stateKey(state);
-      const done = known.get(key);
+      const done = tableOf(key).get(key);
       if (done !== undefined) return done;
       if (pending.has(key)) return { kind: 'none', firm: false };
       if (open.has(key)) {

@@ -2,6 +2,7 @@
  * A JSON Schema as the model has it: one set of keywords, that of JSON Schema 2020-12, whatever edition of OpenAPI it was
  * written in. Nothing of it is read before `keywords` is called.
  */
+import { isMapping } from '../json.ts';
 import type { Place } from '../place.ts';
 
 export const JSON_TYPES = ['null', 'boolean', 'number', 'string', 'array', 'object'] as const;
@@ -13,6 +14,16 @@ export interface Schema {
   readonly raw: unknown;
   /** What it says; `true` holds every value, `false` none. Read once. */
   readonly keywords: () => Keywords | boolean;
+  /** In which dialect the text is to be read; texts of two dialects are never the same. */
+  readonly dialect?: string;
+  /** What its text alone does not tell, innermost; undefined where that is the whole schema. Read once. */
+  readonly inner?: () => readonly Inner[] | undefined;
+}
+
+export interface Inner {
+  /** Into a value of the schema (RFC 6901). */
+  readonly pointer: string;
+  readonly schema: Schema;
 }
 
 export interface Keywords {
@@ -81,8 +92,15 @@ export const NO_KEYWORDS: Keywords = {
   examples: [],
 };
 
+/** Holds every value. */
+export const ANYTHING: Schema = { place: { file: '', pointer: '' }, raw: true, keywords: () => true };
+
+/** Holds no value. */
+export const NEVER: Schema = { place: { file: '', pointer: '' }, raw: false, keywords: () => false };
+
 /** The schema that a chain of references ends at, where nothing else stands beside them. */
 export function target(schema: Schema): Schema {
+  if (isMapping(schema.raw) && !('$ref' in schema.raw) && !('$dynamicRef' in schema.raw)) return schema;
   const seen = new Set<Schema>();
   let at = schema;
   for (;;) {
@@ -105,3 +123,15 @@ function onlyRef(k: Keywords): boolean {
 }
 
 const ANNOTATIONS: ReadonlySet<keyof Keywords> = new Set(['default', 'examples', 'discriminator']);
+
+const ids = new WeakMap<Schema, number>();
+let last = 0;
+
+/** A number of its own for each schema, rising in the order in which they are asked. */
+export function idOf(schema: Schema): number {
+  const known = ids.get(schema);
+  if (known !== undefined) return known;
+  last += 1;
+  ids.set(schema, last);
+  return last;
+}

@@ -1,6 +1,6 @@
 /** Schemas that are the same text, what they refer to included: about these nothing has to be decided. */
-import { sameJson } from '../json.ts';
-import type { Schema } from './node.ts';
+import { isMapping, sameJson } from '../json.ts';
+import { idOf, type Schema } from './node.ts';
 import { inside as children } from './walk.ts';
 
 const known = new WeakMap<Schema, WeakMap<Schema, boolean>>();
@@ -17,13 +17,16 @@ interface Pair {
  * Linear in both, once for each pair, and without recursion: all pairs that references lead to are found first, then those
  * are marked that differ or lead to one that does.
  */
-export function sameText(a: Schema, b: Schema): boolean {
-  if (a === b) return true;
+export function sameText(one: Schema, other: Schema): boolean {
+  if (one === other) return true;
+  // Asked in both orders, and the same in both.
+  const [a, b] = idOf(one) < idOf(other) ? [one, other] : [other, one];
   const answer = known.get(a)?.get(b);
   if (answer !== undefined) return answer;
   const pairs = new Map<Schema, Map<Schema, Pair>>();
   const queue: Pair[] = [];
-  const pairOf = (x: Schema, y: Schema): Pair => {
+  const pairOf = (p: Schema, q: Schema): Pair => {
+    const [x, y] = idOf(p) < idOf(q) ? [p, q] : [q, p];
     const row = pairs.get(x) ?? new Map<Schema, Pair>();
     pairs.set(x, row);
     const found = row.get(y);
@@ -36,7 +39,7 @@ export function sameText(a: Schema, b: Schema): boolean {
   };
   const first = pairOf(a, b);
   for (const pair of queue) {
-    const next = sameJson(pair.a.raw, pair.b.raw) ? references(pair.a, pair.b) : undefined;
+    const next = sameTextAlone(pair.a, pair.b) ? references(pair.a, pair.b) : undefined;
     if (next === undefined) pair.differs = true;
     else for (const [x, y] of next) pairOf(x, y).from.push(pair);
   }
@@ -58,23 +61,18 @@ function remember(a: Schema, b: Schema, same: boolean): void {
   known.set(a, row);
 }
 
-/** What the references in two equal texts lead to, pair by pair; undefined where one leads nowhere and the other does not. */
+/** Equal as they are written, references not followed. */
+export function sameTextAlone(a: Schema, b: Schema): boolean {
+  return a.dialect === b.dialect && sameJson(a.raw, b.raw);
+}
+
+/** What two equal texts refer to, or are made of, pair by pair; undefined where that differs in number. */
 function references(a: Schema, b: Schema): readonly (readonly [Schema, Schema])[] | undefined {
-  const out: (readonly [Schema, Schema])[] = [];
-  const queue: (readonly [Schema, Schema])[] = [[a, b]];
-  for (const [x, y] of queue) {
-    const [k, l] = [x.keywords(), y.keywords()];
-    if (typeof k === 'boolean' || typeof l === 'boolean') {
-      if (k !== l) return undefined;
-      continue;
-    }
-    if ((k.ref === undefined) !== (l.ref === undefined)) return undefined;
-    if (k.ref !== undefined && l.ref !== undefined) out.push([k.ref, l.ref]);
-    const [p, q] = [children(x).filter((s) => s !== k.ref), children(y).filter((s) => s !== l.ref)];
-    if (p.length !== q.length) return undefined;
-    p.forEach((s, i) => {
-      queue.push([s, q[i] as Schema]);
-    });
+  if (isMapping(a.raw) && Object.keys(a.raw).length === 1 && '$ref' in a.raw) {
+    const [k, l] = [a.keywords(), b.keywords()];
+    if (typeof k === 'object' && typeof l === 'object' && k.ref !== undefined && l.ref !== undefined) return [[k.ref, l.ref]];
   }
-  return out;
+  const [x, y] = [a.inner?.()?.map((i) => i.schema), b.inner?.()?.map((i) => i.schema)];
+  const [p, q] = x === undefined || y === undefined ? [children(a), children(b)] : [x, y];
+  return p.length !== q.length ? undefined : p.map((s, i) => [s, q[i] as Schema] as const);
 }

@@ -7,9 +7,10 @@ import { type Declared, declaredNames } from './declared.ts';
 import { fits } from './fits.ts';
 import type { Keywords, Schema } from './node.ts';
 import { matchesPattern, patternLanguage } from './patterns.ts';
+import { view } from './sides.ts';
 import { type Broken, better, type Found, type Literal, NOT_FOUND, type Solver, type Way } from './state.ts';
 import { textsOf } from './texts.ts';
-import { freshGroup, view } from './ways.ts';
+import { freshGroup } from './ways.ts';
 
 /** How many optional properties are looked at to reach a count. */
 const MOST_FILLED = 300;
@@ -38,7 +39,7 @@ function declaredOf(way: Way, { side }: Solver): ReadonlyMap<number, Declared> {
   for (const { group, schema } of way.sources) groups.set(group, [...(groups.get(group) ?? []), schema]);
   return new Map(
     [...groups].map(([group, schemas]) => {
-      const d = declaredNames(schemas, (s) => view(s, side));
+      const d = declaredNames(schemas, (s) => view(s, side, 'sent'));
       // Where nothing is declared, anything may be sent.
       return [group, { ...d, open: d.open || (d.names.size === 0 && d.patterns.length === 0) }];
     }),

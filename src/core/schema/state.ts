@@ -1,6 +1,6 @@
 /** What is looked for when two schemas are compared: a value that some hold and others do not. */
 import type { Side } from './fits.ts';
-import type { JsonType, Keywords, Schema } from './node.ts';
+import { idOf, type JsonType, type Keywords, type Schema } from './node.ts';
 
 /** A schema that has to hold the value; those of one group above 0 were written by a sender, who sends what is declared. */
 export interface Literal {
@@ -44,17 +44,6 @@ export interface Solver {
   readonly solve: (state: State) => Found;
   /** Counts a combination that is looked at; ends the search when there are too many. */
   readonly count: () => void;
-}
-
-const ids = new WeakMap<Schema, number>();
-let last = 0;
-
-function idOf(schema: Schema): number {
-  const known = ids.get(schema);
-  if (known !== undefined) return known;
-  last += 1;
-  ids.set(schema, last);
-  return last;
 }
 
 /** Equal for equal questions; groups by the order in which they come. */

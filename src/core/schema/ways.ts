@@ -3,6 +3,7 @@ import { sameJson } from '../json.ts';
 import { declaredNames } from './declared.ts';
 import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
+import { view } from './sides.ts';
 import type { Broken, Literal, State, Way } from './state.ts';
 
 type Item =
@@ -31,7 +32,7 @@ function* next(items: readonly Item[], way: Way, side: Side, depth: number): Gen
     yield way;
     return;
   }
-  const k = view(item.schema, side);
+  const k = view(item.schema, side, item.sign === '+' && item.group > 0 ? 'sent' : 'taken');
   if (item.sign === '+') {
     if (k === false) return;
     yield* k === true ? next(rest, way, side, depth + 1) : held(k, item, rest, way, side, depth + 1);
@@ -39,35 +40,6 @@ function* next(items: readonly Item[], way: Way, side: Side, depth: number): Gen
     if (k === true) return;
     yield* k === false ? next(rest, way, side, depth + 1) : broken(k, rest, way, side, depth + 1);
   }
-}
-
-const views = new WeakMap<Schema, Map<Side, Keywords | boolean>>();
-
-/** The keywords without the properties that this side never sends. */
-export function view(schema: Schema, side: Side): Keywords | boolean {
-  const known = views.get(schema)?.get(side);
-  if (known !== undefined) return known;
-  const k = schema.keywords();
-  const made = typeof k === 'boolean' ? k : sideKeywords(k, side);
-  views.set(schema, (views.get(schema) ?? new Map()).set(side, made));
-  return made;
-}
-
-function sideKeywords(k: Keywords, side: Side): Keywords {
-  const gone = [...k.properties].filter(([, s]) => isUnsent(s, side)).map(([name]) => name);
-  if (gone.length === 0) return k;
-  const properties = new Map([...k.properties].map(([name, s]) => [name, gone.includes(name) ? NEVER : s] as const));
-  return { ...k, properties, required: k.required.filter((n) => !gone.includes(n)) };
-}
-
-const NEVER: Schema = { place: { file: '', pointer: '' }, raw: false, keywords: () => false };
-
-/** `readOnly` counts through references and parts. */
-function isUnsent(schema: Schema, side: Side, trail: readonly Schema[] = []): boolean {
-  const k = schema.keywords();
-  if (typeof k === 'boolean' || side === 'either' || trail.includes(schema)) return false;
-  if (side === 'request' ? k.readOnly : k.writeOnly) return true;
-  return [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf].some((s) => isUnsent(s, side, [...trail, schema]));
 }
 
 function isKind(k: Keywords, kind: JsonType): boolean {
@@ -240,11 +212,11 @@ function* pairs(k: Keywords, forms: readonly Schema[], side: Side): Generator<re
 
 function beside(k: Keywords, form: Schema): Schema {
   const keywords: Keywords = { ...NO_KEYWORDS, properties: k.properties, allOf: [form] };
-  return { place: form.place, raw: form.raw, keywords: () => keywords };
+  return { place: form.place, raw: { beside: [...k.properties.keys()], allOf: [form.raw] }, keywords: () => keywords };
 }
 
 /** Plainly without a common value: by their types, or by a property that both require. */
-function apart(a: Schema, b: Schema, side: Side): boolean {
+export function apart(a: Schema, b: Schema, side: Side): boolean {
   const [x, y] = [plainView(a, side), plainView(b, side)];
   if (x === undefined || y === undefined) return false;
   if (x.types !== undefined && y.types !== undefined && !x.types.some((t) => isKind(y, t === 'integer' ? 'number' : t)))
@@ -257,8 +229,8 @@ function apart(a: Schema, b: Schema, side: Side): boolean {
 }
 
 function plainView(schema: Schema, side: Side): Keywords | undefined {
-  let k = view(schema, side);
-  for (let i = 0; i < 10 && typeof k !== 'boolean' && k.ref !== undefined; i++) k = view(k.ref, side);
+  let k = view(schema, side, 'taken');
+  for (let i = 0; i < 10 && typeof k !== 'boolean' && k.ref !== undefined; i++) k = view(k.ref, side, 'taken');
   return typeof k === 'boolean' ? undefined : k;
 }
 

@@ -1,0 +1,77 @@
+/** What clients could read, and what can never come any more. */
+import { below } from '../place.ts';
+import { flat } from '../schema/flat.ts';
+import type { Schema } from '../schema/node.ts';
+import { matchesPattern } from '../schema/patterns.ts';
+import { sameText, sameTextAlone } from '../schema/same.ts';
+import { type Look, type Pair, type Reached, type Step, type Web, wayBetween } from '../schema/web.ts';
+
+/** A property of a pair of schemas that the second lacks. */
+export interface Lost {
+  readonly name: string;
+  readonly required: boolean;
+}
+
+/** A property that could be read, and that can never come any more. */
+export interface Loss extends Lost {
+  readonly pair: LossPair;
+}
+
+export type LossPair = Pair<readonly Lost[]>;
+
+/** How many ways through the alternatives of a schema are looked at. */
+const MOST_WAYS = 16;
+
+/** What the second schema of a pair lacks by itself, and in which parts more may be lacking. */
+export const lossLook: Look<readonly Lost[]> = (a, b) => {
+  if (sameText(a, b)) return { flaw: undefined, steps: [] };
+  if (sameTextAlone(a, b)) {
+    const [x, y] = [a.inner?.(), b.inner?.()];
+    if (x !== undefined && y !== undefined && x.length === y.length)
+      return { flaw: undefined, steps: x.map((i, n) => ({ pointer: i.pointer, a: i.schema, b: (y[n] as typeof i).schema })) };
+  }
+  const [was, is] = [flat(a, MOST_WAYS), flat(b, MOST_WAYS)];
+  const steps: Step[] = [];
+  const lost: Lost[] = [];
+  const names = new Map(was.flatMap((k) => [...k.properties]).filter(([, s]) => !unsent(s)));
+  const open =
+    is.some((k) => k.additional !== undefined && k.additional.keywords() !== false) ||
+    is.every((k) => k.properties.size === 0 && k.required.length === 0 && k.types?.includes('object') !== false);
+  for (const [name, schema] of names) {
+    const others = is.flatMap((k) => k.properties.get(name) ?? []).filter((s) => !unsent(s) && s.keywords() !== false);
+    const [other] = others;
+    if (other === undefined) {
+      const patterned = is.some((k) => [...k.patternProperties.keys()].some((p) => matchesPattern(p, name) !== false));
+      if (!open && !patterned && is.some((k) => k.types === undefined || k.types.includes('object')))
+        lost.push({ name, required: was.every((k) => k.required.includes(name)) });
+    } else if (others.length === 1) steps.push({ pointer: below('', name), a: schema, b: other });
+  }
+  const [x, y] = [was.find((k) => k.items !== undefined)?.items, is.find((k) => k.items !== undefined)?.items];
+  if (x !== undefined && y !== undefined) steps.push({ pointer: '/0', a: x, b: y });
+  return { flaw: lost.length > 0 ? lost : undefined, steps };
+};
+
+type LossWeb = Web<readonly Lost[]>;
+
+/** Lists of pairs are shared by many roots, and so is what is made of them. */
+const made = new WeakMap<readonly LossPair[], readonly Loss[]>();
+
+/** What of the old schema's properties the new one can't send; below what is lost nothing else is told. */
+export function losses(web: LossWeb, old: Schema, now: Schema): readonly Loss[] {
+  const pairs = web.flaws(web.pair(old, now));
+  const known = made.get(pairs);
+  if (known !== undefined) return known;
+  const list = pairs.flatMap((pair) => (pair.flaw ?? []).map((l) => ({ ...l, pair })));
+  made.set(pairs, list);
+  return list;
+}
+
+/** The way to what is lost. O(all that is lost on the way). */
+export function wayToLoss(web: LossWeb, old: Schema, now: Schema, { pair }: Loss): Reached<readonly Lost[]> | undefined {
+  return wayBetween(web.pair(old, now), pair);
+}
+
+function unsent(schema: Schema): boolean {
+  const k = schema.keywords();
+  return typeof k === 'object' && k.writeOnly;
+}

@@ -1,0 +1,254 @@
+/** The questions of one comparison, each asked once, whatever asks: pairs of schemas, and what is wrong with them. */
+import { fits, type Side } from '../schema/fits.ts';
+import { implied } from '../schema/implied.ts';
+import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
+import type { Schema } from '../schema/node.ts';
+import { among } from '../schema/ways.ts';
+import { nearestFlaws, type Pair, type PairStep, type Reached, type Step, Web, wayBetween } from '../schema/web.ts';
+import type { Affected, Change } from './change.ts';
+import { type Lost, lossLook } from './losses.ts';
+
+/** Why a pair is not inside; `open` until somebody asks. */
+type Flaw = Exclude<Verdict, { kind: 'inside' }> | { readonly kind: 'open' };
+
+/** How many flaws are tried to be shown in a whole body before all of it is searched. */
+const MOST_SHOWN = 12;
+/** How many ways may turn out to be none, for one question. */
+const MOST_CUTS = 300;
+
+interface Direction {
+  readonly web: Web<Flaw>;
+  readonly answers: Answers;
+  readonly verdicts: Map<Pair<Flaw>, Verdict>;
+}
+
+type Made = Omit<Change, 'affects'>;
+
+export interface Told {
+  /** As it was told first, and as it is told best. */
+  readonly first: Made;
+  made: Made;
+  readonly affects: Affected[];
+}
+
+/** How often a cause that has no witness yet is told again. */
+const MOST_TOLD = 6;
+
+export interface Memory {
+  readonly directions: Readonly<Record<Side, Direction>>;
+  readonly losses: Web<readonly Lost[]>;
+  /** What was told, by its cause, with all that it touches. */
+  readonly told: Map<object, Map<string, Told>>;
+}
+
+export function newMemory(): Memory {
+  const direction = (side: Side): Direction => ({
+    web: new Web((a, b, extra) => {
+      const { plain, steps } = implied(a, b, side, extra);
+      return { flaw: plain ? undefined : { kind: 'open' }, steps };
+    }),
+    answers: newAnswers(),
+    verdicts: new Map(),
+  });
+  return {
+    directions: { request: direction('request'), response: direction('response'), either: direction('either') },
+    losses: new Web(lossLook),
+    told: new Map(),
+  };
+}
+
+/** Asks about every open pair that this one rests on, each by itself: what others answer is given. */
+function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side): void {
+  for (;;) {
+    const open = web.flaws(root).filter((pair) => pair.flaw?.kind === 'open');
+    if (open.length === 0) return;
+    for (const pair of open) {
+      const steps: Step[] = [];
+      const given: Given = ({ pos, neg }) => {
+        const [one, ...others] = pos;
+        if (one === undefined || others.length > 0 || one.group === 0) return false;
+        const [no, ...more] = neg;
+        if (no === undefined) return false;
+        if (more.length > 0) return neg.some((n) => web.known(one.schema, n)?.fails === false);
+        steps.push({ pointer: '?', a: one.schema, b: no });
+        return true;
+      };
+      const extra = pair.extra === '' ? undefined : pair.extra;
+      const verdict = inside(pair.a, pair.b, side, extra === undefined ? 'sent' : 'written', answers, given);
+      web.amend(pair, verdict.kind === 'inside' ? undefined : verdict, verdict.kind === 'inside' ? steps : []);
+    }
+    web.settle();
+  }
+}
+
+/** Is what `a`'s sender may send held by `b`? Remembered. */
+export function decided(memory: Memory, a: Schema, b: Schema, side: Side): Verdict {
+  const direction = memory.directions[side];
+  const root = direction.web.pair(a, b);
+  if (!root.fails) return INSIDE;
+  settled(direction, root, side);
+  if (!root.fails) return INSIDE;
+  const known = direction.verdicts.get(root);
+  if (known !== undefined) return known;
+  const verdict = shown(direction, root, side);
+  direction.verdicts.set(root, verdict);
+  return verdict;
+}
+
+function shown(direction: Direction, root: Pair<Flaw>, side: Side): Verdict {
+  for (let cuts = 0; cuts < MOST_CUTS; cuts++) {
+    const reached = nearestFlaws(root, MOST_SHOWN);
+    if (!root.fails) return INSIDE;
+    const tries = reached.map((r) => lifted(direction, r, side));
+    const body = tries.find((t) => typeof t === 'object');
+    if (body !== undefined) return { kind: 'outside', witness: body.value };
+    if (!tries.includes('cut')) break;
+  }
+  const given: Given = ({ pos, neg }) => {
+    const [one, ...others] = pos;
+    if (one === undefined || others.length > 0 || one.group === 0) return false;
+    return neg.some((n) => direction.web.known(one.schema, n)?.fails === false);
+  };
+  return inside(root.a, root.b, side, 'sent', direction.answers, given);
+}
+
+/** A flaw in a whole body; `cut` when the way to it turned out to be none, and was taken away. */
+type Lifted = { readonly value: unknown } | 'cut' | undefined;
+
+/** Held against both; undefined where no body can be put together. */
+function lifted({ answers, web }: Direction, reached: Reached<Flaw>, side: Side): Lifted {
+  const { flaw } = reached.pair;
+  const [root] = reached.path;
+  if (flaw?.kind !== 'outside' || root === undefined) return undefined;
+  const found = wholeWith(answers, reached, flaw.witness, side);
+  if (found.kind === 'whole')
+    return fits(root.a, found.value, side, 'sent') && !fits(root.b, found.value, side, 'taken') ? found : undefined;
+  return wasCut(web, found, side, answers) ? 'cut' : undefined;
+}
+
+/** Takes away what no value can have, where a way ends because of that. */
+export function wasCut<T>(web: Web<T>, { at, step }: Stuck<T>, side: Side, answers: Answers): boolean {
+  if (step.pointer === '?') return false;
+  if (valueIn(at.a, side, answers).kind === 'none') web.cut(at);
+  else if (valueWith(at.a, step.pointer, step.to.a, side, answers).kind === 'none') web.cut(at, step);
+  else return false;
+  web.settle();
+  return true;
+}
+
+interface Stuck<T> {
+  readonly kind: 'stuck';
+  readonly at: Pair<T>;
+  readonly step: PairStep<T>;
+}
+
+type Whole<T> = { readonly kind: 'whole'; readonly value: unknown } | Stuck<T>;
+
+/** A whole value, from the value of a part and the way to it; or where that way ends. */
+export function wholeWith<T>(answers: Answers, { path, steps }: Omit<Reached<T>, 'pair'>, part: unknown, side: Side): Whole<T> {
+  let value = part;
+  for (let i = steps.length - 1; i >= 0; i--) {
+    const [step, at] = [steps[i] as PairStep<T>, path[i] as Pair<T>];
+    if (step.pointer === '') continue;
+    const found = step.pointer === '?' ? undefined : valueWith(at.a, step.pointer, among([value]), side, answers);
+    if (found?.kind !== 'witness') return { kind: 'stuck', at, step };
+    value = found.value;
+  }
+  return { kind: 'whole', value };
+}
+
+/** Two schemas that stand at one place of a value, the sender's first. */
+export interface Blamed {
+  /** The same for the same pair. */
+  readonly cause: object;
+  readonly sent: Schema;
+  readonly taken: Schema;
+  /** Into the body; items are `0`. */
+  readonly pointer: () => string;
+  readonly verdict: Exclude<Verdict, { kind: 'inside' }>;
+  /** A whole body that shows it; `never` where it can't come up in the whole, undefined where none can be put together. */
+  readonly body: () => Body;
+}
+
+export type Body = { readonly value: unknown } | 'never' | undefined;
+
+/**
+ * Was all that is to blame for this pair told before? Then this is one more that it touches, and nothing is put together
+ * anew to show it.
+ */
+export function toldBefore(
+  memory: Memory,
+  { sent, taken, side }: { readonly sent: Schema; readonly taken: Schema; readonly side: Side },
+  rule: string,
+  at: Affected,
+  but: (part: Pick<Blamed, 'sent' | 'taken'>) => boolean,
+): boolean {
+  const direction = memory.directions[side];
+  const root = direction.web.pair(sent, taken);
+  if (root.fails) settled(direction, root, side);
+  const told = direction.web
+    .flaws(root)
+    .map((p) => (but({ sent: p.a, taken: p.b }) ? [] : memory.told.get(p)?.get(rule)?.affects));
+  if (told.length === 0 || told.includes(undefined)) return false;
+  for (const affects of told) affects?.push(at);
+  return true;
+}
+
+/** What is to blame for a pair that is not inside: the pair itself where no part of it is. */
+export function blame(memory: Memory, sent: Schema, taken: Schema, side: Side): readonly Blamed[] {
+  const whole = decided(memory, sent, taken, side);
+  if (whole.kind === 'inside') return [];
+  const direction = memory.directions[side];
+  const root = direction.web.pair(sent, taken);
+  const flaws = direction.web.flaws(root);
+  // What shows the whole shows its only flaw.
+  const only = (): { readonly value: unknown } | undefined =>
+    whole.kind === 'outside' && flaws.length === 1 ? { value: whole.witness } : undefined;
+  const all = flaws.flatMap((pair): Blamed[] => {
+    if (pair.flaw === undefined || pair.flaw.kind === 'open') return [];
+    const body = (): Body => {
+      for (let cuts = 0; cuts < MOST_CUTS; cuts++) {
+        const reached = wayBetween(root, pair);
+        if (reached === undefined) return 'never';
+        const found = lifted(direction, reached, side);
+        if (found !== 'cut') return found ?? only();
+      }
+      return undefined;
+    };
+    const pointer = (): string => wayBetween(root, pair)?.pointer ?? '';
+    return [{ cause: pair, sent: pair.a, taken: pair.b, pointer, verdict: pair.flaw, body }];
+  });
+  const proven = all.filter((b) => b.verdict.kind === 'outside');
+  // Where the whole was shown, what could not be decided below it adds nothing.
+  const kept = whole.kind === 'outside' && proven.length > 0 ? all : all.length > 0 && whole.kind === 'undecided' ? all : [];
+  if (kept.length > 0) return kept;
+  const value = whole.kind === 'outside' ? { value: whole.witness } : undefined;
+  return [{ cause: root, sent: root.a, taken: root.b, pointer: () => '', verdict: whole, body: () => value }];
+}
+
+/**
+ * Tells one cause once, with all that it touches. Where what is told first has no witness, it is made again for the next
+ * that it touches, a few times.
+ */
+export function tell(memory: Memory, cause: object, what: string, at: Affected, make: () => Made | undefined): readonly Made[] {
+  const row = memory.told.get(cause) ?? new Map<string, Told>();
+  memory.told.set(cause, row);
+  const known = row.get(what);
+  if (known === undefined) {
+    const first = make();
+    if (first === undefined) return [];
+    row.set(what, { first, made: first, affects: [at] });
+    return [first];
+  }
+  known.affects.push(at);
+  if (known.made.effect === 'undecided' && known.affects.length <= MOST_TOLD) {
+    const made = make();
+    if (made !== undefined && made.effect !== 'undecided') known.made = made;
+  }
+  return [];
+}
+
+/** What was told, by what was said first. */
+export function toldBy({ told }: Memory): ReadonlyMap<Made, Told> {
+  return new Map([...told.values()].flatMap((row) => [...row.values()]).map((t) => [t.first, t]));
+}

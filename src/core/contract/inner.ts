@@ -1,0 +1,81 @@
+/** What of a schema its own text doesn't tell: where references, and parts that are said together, stand in it. */
+import { isMapping, type Mapping } from '../json.ts';
+import { below } from '../place.ts';
+import type { Inner, Schema } from '../schema/node.ts';
+import type { At } from './reader.ts';
+
+/** Keywords whose schemas speak of the value itself, or of its parts together with others. */
+const TOGETHER = new Set([
+  '$ref',
+  '$dynamicRef',
+  'allOf',
+  'anyOf',
+  'oneOf',
+  'not',
+  'if',
+  'then',
+  'else',
+  'dependentSchemas',
+  'dependencies',
+  'contains',
+  'propertyNames',
+  'patternProperties',
+  'unevaluatedProperties',
+  'unevaluatedItems',
+]);
+
+/** Where a schema stands below the first one, and for which part of a value. */
+interface Spot {
+  readonly above: Spot | undefined;
+  readonly keys: readonly (string | number)[];
+  readonly step: string | number;
+}
+
+/**
+ * The innermost schemas below this one that are more than their text, in the order of the text, each with the pointer into
+ * a value at which it stands; undefined where the schema itself is one. Looks at the text only, and makes nothing of what
+ * is plain: O(its size).
+ */
+export function innerOf(at: At, schemaAt: (at: At) => Schema | undefined): readonly Inner[] | undefined {
+  const out: Inner[] = [];
+  const each = (value: unknown, above: Spot | undefined, keys: readonly (string | number)[], step: string | number): void => {
+    if (!isMapping(value)) return;
+    const spot: Spot = { above, keys, step };
+    if (plainly(value, spot)) return;
+    const schema = schemaAt({ value, file: at.file, pointer: at.pointer + pointerOf(spot, (s) => s.keys) });
+    if (schema !== undefined) out.push({ pointer: pointerOf(spot, (s) => [s.step]), schema });
+  };
+  const plainly = (value: Mapping, spot: Spot | undefined): boolean => {
+    for (const key in value) if (TOGETHER.has(key)) return !refers(value);
+    const { properties, items, prefixItems, additionalItems, additionalProperties } = value;
+    if (isMapping(properties)) for (const name in properties) each(properties[name], spot, ['properties', name], name);
+    for (const key of ['items', 'prefixItems']) {
+      const list = value[key];
+      if (Array.isArray(list)) for (const [i, item] of list.entries()) each(item, spot, [key, i], i);
+    }
+    each(items, spot, ['items'], Array.isArray(prefixItems) ? prefixItems.length : 0);
+    each(additionalItems, spot, ['additionalItems'], Array.isArray(items) ? items.length : 0);
+    if (isMapping(additionalProperties)) each(additionalProperties, spot, ['additionalProperties'], freeName(value));
+    return true;
+  };
+  return !isMapping(at.value) || plainly(at.value, undefined) ? out : undefined;
+}
+
+function pointerOf(spot: Spot, keys: (spot: Spot) => readonly (string | number)[]): string {
+  return (spot.above === undefined ? '' : pointerOf(spot.above, keys)) + below('', ...keys(spot));
+}
+
+/** A name that is not declared. */
+function freeName({ properties }: Mapping): string {
+  const names = isMapping(properties) ? properties : {};
+  let name = 'extra';
+  while (name in names) name += '1';
+  return name;
+}
+
+/** Does a reference stand anywhere in the text? One in an example counts too, which costs a closer look and no more. */
+function refers(value: unknown): boolean {
+  if (Array.isArray(value)) return value.some(refers);
+  if (!isMapping(value)) return false;
+  return Object.keys(value).some((key) => key === '$ref' || key === '$dynamicRef' || refers(value[key]));
+}

@@ -1,0 +1,295 @@
+/**
+ * What can be seen at once of "is all that one schema's sender sends taken by another?": each thing that the taker says is
+ * said by the sender too, part by part. Where it can't be seen the question is open, and the search for a value decides.
+ */
+import { isMapping, sameJson } from '../json.ts';
+import { declaredNames } from './declared.ts';
+import type { Side } from './fits.ts';
+import type { Keywords, Schema } from './node.ts';
+import { sameText, sameTextAlone } from './same.ts';
+import { isUnsent } from './sides.ts';
+import { apart, kindOfValue } from './ways.ts';
+import type { Step } from './web.ts';
+
+/** More parts of one value than this are not held against each other. */
+const MOST_PARTS = 200;
+/** More forms of a `oneOf` than this are not told apart pair by pair. */
+const MOST_FORMS = 100;
+
+export interface Implied {
+  /** Everything is said, given the steps. */
+  readonly plain: boolean;
+  readonly steps: readonly Step[];
+}
+
+/** `extra` are names, one in a line, that the sender declares beside `a`. Cost: linear in both, forms told apart pairwise. */
+export function implied(a: Schema, b: Schema, side: Side, extra: string): Implied {
+  if (sameText(a, b)) return { plain: true, steps: [] };
+  if (sameTextAlone(a, b)) {
+    const [x, y] = [a.inner?.(), b.inner?.()];
+    if (x !== undefined && y !== undefined && x.length === y.length)
+      return { plain: true, steps: x.map((i, n) => ({ pointer: i.pointer, a: i.schema, b: (y[n] as typeof i).schema })) };
+  }
+  const [sent, taken] = [parts(a), parts(b)];
+  if (sent === 'never' || taken === undefined || sent === undefined || taken === 'never')
+    return { plain: sent === 'never', steps: [] };
+  const steps: Step[] = [];
+  const at: Question = { a, side, sent, taken, steps, ...namesSent(a, sent, extra) };
+  // All of them, because what is found wrong with one doesn't end the others.
+  const plain = taken.map((k) => [scalars(at, k), objects(at, k), lists(at, k), combined(at, k)].every((ok) => ok));
+  return { plain: plain.every((ok) => ok), steps };
+}
+
+interface Question {
+  readonly a: Schema;
+  readonly side: Side;
+  /** All that is said of the value by the sender, and by the taker. */
+  readonly sent: readonly Keywords[];
+  readonly taken: readonly Keywords[];
+  readonly steps: Step[];
+  /** The names that the sender declares. */
+  readonly names: ReadonlySet<string>;
+  /** Other names are never sent. */
+  readonly closed: boolean;
+  /** Names of which forms of the value say something, too. */
+  readonly mixed: ReadonlySet<string>;
+  /** The sender says something of what nothing else looks at. */
+  readonly unevaluated: boolean;
+  /** The sender has forms. */
+  readonly forms: boolean;
+}
+
+/** What is said of one value, references and `allOf` followed. */
+function parts(schema: Schema): readonly Keywords[] | 'never' | undefined {
+  const out: Keywords[] = [];
+  const seen = new Set([schema]);
+  for (const s of seen) {
+    const k = s.keywords();
+    if (k === false) return 'never';
+    if (k === true) continue;
+    out.push(k);
+    if (k.ref !== undefined) seen.add(k.ref);
+    for (const part of k.allOf) seen.add(part);
+    if (seen.size > MOST_PARTS) return undefined;
+  }
+  return out;
+}
+
+function namesSent(
+  a: Schema,
+  sent: readonly Keywords[],
+  extra: string,
+): Pick<Question, 'names' | 'closed' | 'mixed' | 'unevaluated' | 'forms'> {
+  const declared = declaredNames([a]);
+  const forms = declaredNames(sent.flatMap((k) => k.oneOf ?? []));
+  const some = sent.flatMap((k) => [
+    ...(k.oneOf ?? []),
+    ...(k.anyOf ?? []),
+    ...[k.if, k.then, k.else].filter((s) => s !== undefined),
+    ...k.dependentSchemas.values(),
+  ]);
+  const unevaluated = sent.some((k) => k.unevaluatedProperties !== undefined || k.unevaluatedItems !== undefined);
+  const names = new Set([...declared.names, ...forms.names, ...(extra === '' ? [] : extra.split('\n'))]);
+  const patterns = declared.patterns.length + forms.patterns.length;
+  const closed = !declared.open && !forms.open && patterns === 0 && names.size > 0;
+  return { names, closed, mixed: declaredNames(some).names, unevaluated, forms: some.length > 0 };
+}
+
+function typesIn(k: Keywords, types: NonNullable<Keywords['types']>): boolean {
+  const has = (t: (typeof types)[number]): boolean => types.includes(t) || (t === 'integer' && types.includes('number'));
+  if (k.types?.every(has) === true) return true;
+  return k.enum?.every((v) => has(kindOfValue(v)) || (Number.isInteger(v) && has('integer'))) === true;
+}
+
+function scalars({ sent }: Question, b: Keywords): boolean {
+  const some = (test: (k: Keywords) => boolean): boolean => sent.some(test);
+  if (b.types !== undefined && !some((k) => typesIn(k, b.types as never))) return false;
+  if (b.enum !== undefined && !some((k) => k.enum !== undefined && among(k.enum, b.enum as never))) return false;
+  const least = (key: 'minLength' | 'minItems' | 'minProperties'): boolean =>
+    b[key] === undefined || b[key] === 0 || some((k) => (k[key] ?? -1) >= (b[key] as number));
+  const most = (key: 'maxLength' | 'maxItems' | 'maxProperties'): boolean =>
+    b[key] === undefined || some((k) => (k[key] ?? Infinity) <= (b[key] as number));
+  const { minimum, exclusiveMinimum, maximum, exclusiveMaximum } = b;
+  return (
+    (minimum === undefined || some((k) => Math.max(k.minimum ?? -Infinity, k.exclusiveMinimum ?? -Infinity) >= minimum)) &&
+    (exclusiveMinimum === undefined ||
+      some((k) => (k.exclusiveMinimum ?? -Infinity) >= exclusiveMinimum || (k.minimum ?? -Infinity) > exclusiveMinimum)) &&
+    (maximum === undefined || some((k) => Math.min(k.maximum ?? Infinity, k.exclusiveMaximum ?? Infinity) <= maximum)) &&
+    (exclusiveMaximum === undefined ||
+      some((k) => (k.exclusiveMaximum ?? Infinity) <= exclusiveMaximum || (k.maximum ?? Infinity) < exclusiveMaximum)) &&
+    (b.multipleOf === undefined || some((k) => k.multipleOf === b.multipleOf)) &&
+    (b.pattern === undefined || some((k) => k.pattern === b.pattern)) &&
+    (b.format === undefined || some((k) => k.format === b.format && typesAlike(k, b))) &&
+    least('minLength') &&
+    most('maxLength') &&
+    least('minItems') &&
+    most('maxItems') &&
+    least('minProperties') &&
+    most('maxProperties') &&
+    (!b.uniqueItems || some((k) => k.uniqueItems))
+  );
+}
+
+/** A format means what its types make of it. */
+function typesAlike(k: Keywords, b: Keywords): boolean {
+  return k.types === undefined || b.types === undefined || typesIn(k, b.types);
+}
+
+function among(list: readonly unknown[], all: readonly unknown[]): boolean {
+  const scalars = new Set(all.filter((v) => typeof v !== 'object' || v === null));
+  return list.every((v) => (typeof v === 'object' && v !== null ? all.some((w) => sameJson(v, w)) : scalars.has(v)));
+}
+
+/** What the sender says of a property. */
+function valuesOf({ sent }: Question, name: string): readonly Schema[] {
+  return sent.flatMap((k) => k.properties.get(name) ?? k.additional ?? []);
+}
+
+function objects(at: Question, b: Keywords): boolean {
+  const { sent, side, names, closed } = at;
+  const never = (name: string): boolean => valuesOf(at, name).some((s) => isUnsent(s, side) || s.keywords() === false);
+  const plainNames = sent.every((k) => k.patternProperties.size === 0) && b.patternProperties.size === 0;
+  let ok = plainNames || samePart(at, b, 'patternProperties');
+  const hold = (name: string, taken: Schema): void => {
+    if (never(name) || taken.keywords() === true) return;
+    const values = valuesOf(at, name);
+    if (values.some((s) => sameText(s, taken))) return;
+    const [value, ...more] = values;
+    if (value === undefined && closed && !names.has(name)) return;
+    if (value !== undefined && more.length === 0 && plainNames && !at.mixed.has(name) && !at.unevaluated)
+      at.steps.push({ pointer: pointerTo(name), a: value, b: taken });
+    else ok = false;
+  };
+  for (const name of b.required) {
+    const own = b.properties.get(name);
+    if (own !== undefined && isUnsent(own, side)) continue;
+    if (!sent.some((k) => k.required.includes(name)) || never(name)) ok = false;
+  }
+  for (const [name, taken] of b.properties) {
+    if (!isUnsent(taken, side)) hold(name, taken);
+    else if (b.additional !== undefined && !never(name) && (valuesOf(at, name).length > 0 || !closed || names.has(name)))
+      ok = false;
+  }
+  const { additional } = b;
+  if (additional !== undefined && additional.keywords() !== true) {
+    if (!plainNames) return false;
+    for (const name of names) if (!b.properties.has(name)) hold(name, additional);
+    if (!closed) {
+      const others = sent.flatMap((k) => k.additional ?? []);
+      const [other, ...more] = others;
+      if (others.some((s) => s.keywords() === false || sameText(s, additional))) return ok;
+      if (other === undefined || more.length > 0 || sent.length > 1) return false;
+      at.steps.push({ pointer: pointerTo(freeName(names)), a: other, b: additional });
+    }
+  }
+  return ok && samePart(at, b, 'propertyNames') && samePart(at, b, 'dependentRequired') && samePart(at, b, 'dependentSchemas');
+}
+
+function pointerTo(name: string): string {
+  return `/${name.replaceAll('~', '~0').replaceAll('/', '~1')}`;
+}
+
+function freeName(names: ReadonlySet<string>): string {
+  let name = 'extra';
+  while (names.has(name)) name += '1';
+  return name;
+}
+
+function lists(at: Question, b: Keywords): boolean {
+  const same = samePart(at, b, 'contains') && sameCounts(at, b);
+  if (b.items === undefined && b.prefixItems.length === 0) return same;
+  const listed = at.sent.filter((k) => k.items !== undefined || k.prefixItems.length > 0);
+  const [k, ...more] = listed;
+  if (k === undefined || more.length > 0 || at.forms || at.unevaluated || k.prefixItems.length !== b.prefixItems.length)
+    return same && samePart(at, b, 'items') && samePart(at, b, 'prefixItems');
+  k.prefixItems.forEach((s, i) => {
+    at.steps.push({ pointer: `/${i}`, a: s, b: b.prefixItems[i] as Schema });
+  });
+  if (b.items === undefined) return same;
+  if (k.items === undefined) return false;
+  at.steps.push({ pointer: `/${b.prefixItems.length}`, a: k.items, b: b.items });
+  return same;
+}
+
+function sameCounts({ sent }: Question, b: Keywords): boolean {
+  if (b.contains === undefined) return true;
+  return sent.some((k) => k.contains !== undefined && k.minContains === b.minContains && k.maxContains === b.maxContains);
+}
+
+type PartKey =
+  | 'anyOf'
+  | 'oneOf'
+  | 'not'
+  | 'if'
+  | 'then'
+  | 'else'
+  | 'contains'
+  | 'propertyNames'
+  | 'patternProperties'
+  | 'dependentRequired'
+  | 'dependentSchemas'
+  | 'unevaluatedProperties'
+  | 'unevaluatedItems'
+  | 'items'
+  | 'prefixItems';
+
+/** The sender says the same here, to the letter. */
+function samePart({ sent }: Question, b: Keywords, key: PartKey): boolean {
+  if (says(b, key)) return sent.some((k) => sameValue(k[key], b[key]));
+  return true;
+}
+
+function says(k: Keywords, key: PartKey): boolean {
+  const value = k[key];
+  if (value instanceof Map) return value.size > 0;
+  return Array.isArray(value) ? value.length > 0 : value !== undefined;
+}
+
+function sameValue(x: Keywords[PartKey], y: Keywords[PartKey]): boolean {
+  if (x instanceof Map && y instanceof Map)
+    return x.size === y.size && [...x].every(([name, v]) => y.has(name) && sameValue(v as never, y.get(name) as never));
+  if (Array.isArray(x) && Array.isArray(y)) return x.length === y.length && x.every((v, i) => sameValue(v, y[i]));
+  if (isSchema(x) && isSchema(y)) return sameText(x, y);
+  return x === y && typeof x !== 'object';
+}
+
+function isSchema(value: unknown): value is Schema {
+  return isMapping(value) && 'keywords' in value;
+}
+
+/** Other schemas that are said of the same value. */
+function combined(at: Question, b: Keywords): boolean {
+  const conditional = samePart(at, b, 'if') && samePart(at, b, 'then') && samePart(at, b, 'else');
+  // What was looked at depends on everything beside these.
+  if (b.unevaluatedItems !== undefined || b.unevaluatedProperties !== undefined) return false;
+  return conditional && samePart(at, b, 'not') && anyOf(at, b) && oneOf(at, b);
+}
+
+function anyOf(at: Question, b: Keywords): boolean {
+  const { anyOf: forms } = b;
+  if (forms === undefined || samePart(at, b, 'anyOf')) return true;
+  const [k, ...more] = at.sent.filter((s) => s.anyOf !== undefined);
+  if (k?.anyOf === undefined || more.length > 0 || k.anyOf.length !== forms.length || at.sent.length > 1) return false;
+  const extra = [...at.names].sort().join('\n');
+  k.anyOf.forEach((form, i) => {
+    at.steps.push({ pointer: '', a: form, b: forms[i] as Schema, extra });
+  });
+  return true;
+}
+
+/** A sender sends one form; a taker refuses what could be two. */
+function oneOf(at: Question, b: Keywords): boolean {
+  const { oneOf: forms } = b;
+  if (forms === undefined) return true;
+  const beside = (list: readonly Keywords[]): ReadonlySet<string> =>
+    new Set(list.flatMap((k) => [...k.properties.keys(), ...k.required]));
+  const [x, y] = [beside(at.sent), beside(at.taken)];
+  if (x.size === y.size && [...x].every((n) => y.has(n)) && samePart(at, b, 'oneOf')) return true;
+  const [k, ...more] = at.sent.filter((s) => s.oneOf !== undefined);
+  if (k?.oneOf === undefined || more.length > 0 || k.oneOf.length !== forms.length || x.size + y.size > 0) return false;
+  k.oneOf.forEach((form, i) => {
+    at.steps.push({ pointer: '', a: form, b: forms[i] as Schema });
+  });
+  if (forms.length > MOST_FORMS || at.sent.length > 1) return false;
+  return !forms.some((f, i) => forms.slice(i + 1).some((g) => !apart(f, g, at.side)));
+}

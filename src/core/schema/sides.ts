@@ -1,0 +1,40 @@
+/** What is no part of a request, or of a response. */
+import type { Side } from './fits.ts';
+import { type Keywords, NEVER, type Schema } from './node.ts';
+
+/** `readOnly` counts through references and parts. */
+export function isUnsent(schema: Schema, side: Side, trail: readonly Schema[] = []): boolean {
+  const k = schema.keywords();
+  if (typeof k === 'boolean' || side === 'either' || trail.includes(schema)) return false;
+  if (side === 'request' ? k.readOnly : k.writeOnly) return true;
+  return [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf].some((s) => isUnsent(s, side, [...trail, schema]));
+}
+
+/** Who reads a schema: a sender never sends such a property, to a taker it is as if it were not declared. */
+export type Role = 'sent' | 'taken';
+
+const views = new WeakMap<Schema, Map<string, Keywords | boolean>>();
+
+/** The keywords as this side and role read them. */
+export function view(schema: Schema, side: Side, role: Role): Keywords | boolean {
+  const k = schema.keywords();
+  if (typeof k === 'boolean' || side === 'either' || k.properties.size === 0) return k;
+  const row = views.get(schema) ?? new Map<string, Keywords | boolean>();
+  views.set(schema, row);
+  const key = `${side} ${role}`;
+  const known = row.get(key);
+  if (known !== undefined) return known;
+  const made = sideKeywords(k, side, role);
+  row.set(key, made);
+  return made;
+}
+
+function sideKeywords(k: Keywords, side: Side, role: Role): Keywords {
+  const gone = new Set([...k.properties].filter(([, s]) => isUnsent(s, side)).map(([name]) => name));
+  if (gone.size === 0) return k;
+  const properties = [...k.properties].flatMap(([name, s]) => {
+    if (!gone.has(name)) return [[name, s] as const];
+    return role === 'sent' ? [[name, NEVER] as const] : [];
+  });
+  return { ...k, properties: new Map(properties), required: k.required.filter((n) => !gone.has(n)) };
+}
