@@ -1,9 +1,9 @@
 /** The questions of one comparison, each asked once, whatever asks: pairs of schemas, and what is wrong with them. */
+import { pointerKeys } from '../place.ts';
 import { fits, type Side } from '../schema/fits.ts';
 import { implied } from '../schema/implied.ts';
 import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
-import { among } from '../schema/ways.ts';
 import { nearestFlaws, type Pair, type PairStep, type Reached, type Step, Web, wayBetween } from '../schema/web.ts';
 import type { Affected, Change } from './change.ts';
 import { type Lost, lossLook } from './losses.ts';
@@ -128,8 +128,10 @@ function lifted({ answers, web }: Direction, reached: Reached<Flaw>, side: Side)
 
 /** Takes away what no value can have, where a way ends because of that. */
 export function wasCut<T>(web: Web<T>, { at, step }: Stuck<T>, side: Side, answers: Answers): boolean {
+  const idle = ({ a }: Pair<T>): boolean => valueIn(a, side, answers).kind === 'none';
   if (step.pointer === '?') return false;
-  if (valueIn(at.a, side, answers).kind === 'none') web.cut(at);
+  // Where one can't have a value, others can't either, and all of them are told at once.
+  if (idle(at)) web.cutWhere(idle);
   else if (valueWith(at.a, step.pointer, step.to.a, side, answers).kind === 'none') web.cut(at, step);
   else return false;
   web.settle();
@@ -144,17 +146,22 @@ interface Stuck<T> {
 
 type Whole<T> = { readonly kind: 'whole'; readonly value: unknown } | Stuck<T>;
 
-/** A whole value, from the value of a part and the way to it; or where that way ends. */
+/** A whole value, from the value of a part and the way to it; or where that way ends. Not held against anything yet. */
 export function wholeWith<T>(answers: Answers, { path, steps }: Omit<Reached<T>, 'pair'>, part: unknown, side: Side): Whole<T> {
   let value = part;
   for (let i = steps.length - 1; i >= 0; i--) {
     const [step, at] = [steps[i] as PairStep<T>, path[i] as Pair<T>];
     if (step.pointer === '') continue;
-    const found = step.pointer === '?' ? undefined : valueWith(at.a, step.pointer, among([value]), side, answers);
+    const found = step.pointer === '?' ? undefined : valueWith(at.a, step.pointer, step.to.a, side, answers);
     if (found?.kind !== 'witness') return { kind: 'stuck', at, step };
-    value = found.value;
+    value = replaced(found.value, pointerKeys(step.pointer)[0] as string, value);
   }
   return { kind: 'whole', value };
+}
+
+function replaced(whole: unknown, key: string, part: unknown): unknown {
+  if (Array.isArray(whole)) return whole.map((item, i) => (String(i) === key ? part : item));
+  return { ...(whole as object), [key]: part };
 }
 
 /** Two schemas that stand at one place of a value, the sender's first. */

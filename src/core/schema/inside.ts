@@ -6,7 +6,7 @@
 import { isMapping, sameJson } from '../json.ts';
 import { pointerKeys } from '../place.ts';
 import { fits, type Side } from './fits.ts';
-import { ANYTHING, JSON_TYPES, type Keywords, NO_KEYWORDS, type Schema, target } from './node.ts';
+import { ANYTHING, idOf, JSON_TYPES, type Keywords, NO_KEYWORDS, type Schema, target } from './node.ts';
 import { sameText } from './same.ts';
 import { solveArray } from './solve-array.ts';
 import { solveObject } from './solve-object.ts';
@@ -28,6 +28,8 @@ export const INSIDE: Verdict = { kind: 'inside' };
 /** Parts of questions that were answered, which later ones on the same side may share, and how much work is left to them. */
 export interface Answers {
   readonly known: Map<string, Found>;
+  /** Values that have a certain part, by the schema and what is asked of the part. */
+  readonly holders: WeakMap<Schema, Map<string, Found>>;
   left: number;
 }
 
@@ -38,7 +40,7 @@ const MAX_OPEN = 300;
 const MAX_ALL_WAYS = 2_000_000;
 
 export function newAnswers(): Answers {
-  return { known: new Map(), left: MAX_ALL_WAYS };
+  return { known: new Map(), holders: new WeakMap(), left: MAX_ALL_WAYS };
 }
 
 /** How the first schema is read: as what a sender sends, or as it is written. */
@@ -78,6 +80,17 @@ export function valueIn(schema: Schema, side: Side, answers: Answers = newAnswer
  * What was found for others is used again.
  */
 export function valueWith(schema: Schema, pointer: string, part: Schema, side: Side, answers: Answers): Found {
+  const row = answers.holders.get(schema) ?? new Map<string, Found>();
+  answers.holders.set(schema, row);
+  const name = `${idOf(part)} ${side} ${pointer}`;
+  const known = row.get(name);
+  if (known !== undefined) return known;
+  const found = search(holding(schema, pointer, part), side, answers);
+  row.set(name, found);
+  return found;
+}
+
+function holding(schema: Schema, pointer: string, part: Schema): State {
   const [key = ''] = pointerKeys(pointer);
   const keywords: Keywords = {
     ...NO_KEYWORDS,
@@ -90,7 +103,7 @@ export function valueWith(schema: Schema, pointer: string, part: Schema, side: S
   };
   const has: Schema = { place: schema.place, raw: undefined, keywords: () => keywords };
   const own = { schema, group: freshGroup() };
-  return search({ pos: [own, { schema: has, group: 0 }], neg: [] }, side, answers);
+  return { pos: [own, { schema: has, group: 0 }], neg: [] };
 }
 
 /** Parts of a question that need no answer here: somebody else answers them, or they hold. */

@@ -83,6 +83,11 @@ export class Web<T> {
     pair.steps = step === undefined ? [] : pair.steps.filter((s) => s !== step);
   }
 
+  /** Takes away all failing pairs of which somebody says so. */
+  cutWhere(idle: (pair: Pair<T>) => boolean): void {
+    for (const pair of this.all) if (pair.fails && idle(pair)) this.cut(pair);
+  }
+
   /** Tells anew which pairs fail. O(all pairs). */
   settle(): void {
     this.found = new Map();
