@@ -1,6 +1,6 @@
 /** What all commands share: the flags, the way in, the way out, and how they fail. */
 import { writeFileSync } from 'node:fs';
-import { Command, Flags, type Interfaces } from '@oclif/core';
+import { Command, Errors, Flags, type Interfaces } from '@oclif/core';
 import type { Place } from '../core/place.ts';
 import { InputFailure, problemLine } from '../files/problem.ts';
 import type { Workspace } from '../files/workspace.ts';
@@ -23,6 +23,16 @@ export const inputFlags = {
   }),
 };
 
+/** Sunsets are measured against a day; the core has no clock. */
+export const todayFlag = Flags.string({
+  summary: 'The day that a sunset is measured against, such as 2027-03-14; today by default',
+  helpValue: 'DAY',
+  parse: async (text) => {
+    if (/^\d{4}-\d\d-\d\d$/u.test(text) && !Number.isNaN(Date.parse(text))) return text;
+    throw new Errors.CLIError(`--today: expected a day such as 2027-03-14, found ${JSON.stringify(text)}`);
+  },
+});
+
 export const outputFlag = Flags.string({ summary: 'Write the result to this file', helpValue: 'FILE' });
 
 export type InputFlags = Interfaces.InferredFlags<typeof inputFlags>;
@@ -31,9 +41,10 @@ export abstract class GateCommand extends Command {
   static override enableJsonFlag = false;
 
   /** Opens what the flags name, or what the folder holds. */
-  protected async open(flags: InputFlags): Promise<Workspace> {
+  protected async open(flags: InputFlags & { today?: string | undefined }): Promise<Workspace> {
     const { openWorkspace } = await import('./engine.ts');
-    return openWorkspace({ cwd: process.cwd(), config: flags.config, routes: flags.routes, documents: flags.document });
+    const today = flags.today ?? new Date().toISOString().slice(0, 10);
+    return openWorkspace({ cwd: process.cwd(), config: flags.config, routes: flags.routes, documents: flags.document, today });
   }
 
   /** The terminal that text is written for; a file gets 100 columns and no colour. */

@@ -1,6 +1,6 @@
 import { Flags } from '@oclif/core';
 import { LEVELS, type Level } from '../core/checks/finding.ts';
-import { GateCommand, inputFlags, locator, outputFlag } from './base.ts';
+import { GateCommand, inputFlags, locator, outputFlag, todayFlag } from './base.ts';
 
 export default class Check extends GateCommand {
   static override summary = 'Run every check on the route table and its documents.';
@@ -25,6 +25,7 @@ export default class Check extends GateCommand {
       default: 'text' as const,
       summary: 'How the findings are written',
     })(),
+    today: todayFlag,
     output: outputFlag,
   };
 

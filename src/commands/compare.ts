@@ -60,7 +60,10 @@ export default class Compare extends GateCommand {
       ]);
     const comparison = tables[0]
       ? engine.compareTables(engine.tableRouter(old.file, settings.sources), engine.tableRouter(now.file, settings.sources))
-      : engine.compareContracts(contract(old, engine), contract(now, engine), { versions: settings.versions });
+      : engine.compareContracts(contract(old, engine), contract(now, engine), {
+          versions: settings.versions,
+          openEnumerations: settings.openEnumerations,
+        });
     const shown = comparison.changes.filter((c) => flags.format === 'json' || flags.all || c.effect !== 'compatible');
     const locate = settings.sources.positions(shown.flatMap((c) => [c.old, c.new].filter((p) => p !== undefined)));
     const view = { comparison, names: [args.old, args.new] as const, locate, callers: settings.clients, all: flags.all };

@@ -18,6 +18,7 @@ const STEPS: readonly { readonly why: string; readonly args: readonly string[] }
   { why: 'Which methods do the resources have, and which are missing?', args: ['methods'] },
   { why: 'The life of one of them, from create to gone.', args: ['methods', '/v2/passages'] },
   { why: 'Who gets which format, and who gets nothing?', args: ['media'] },
+  { why: 'Which operations are in which version?', args: ['versions'] },
   { why: 'What does version 2 break for clients of version 1?', args: ['compare', '1', '2'] },
   { why: 'What does such a finding mean?', args: ['explain', 'paths/shadowed'] },
 ];

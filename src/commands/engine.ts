@@ -7,6 +7,7 @@ export { contextOf, routerOf } from '../core/checks/context.ts';
 export { gridOf, lifeOf } from '../core/checks/grid.ts';
 export { check, RULE_IDS, RULES, ruleOf } from '../core/checks/index.ts';
 export { compareContracts } from '../core/compare/contracts.ts';
+export { editionsOf } from '../core/compare/editions.ts';
 export { compareTables } from '../core/compare/tables.ts';
 export { judge } from '../core/contract/judge.ts';
 export { readContract } from '../core/contract/read.ts';

@@ -8,6 +8,7 @@ import Media from './media.ts';
 import Methods from './methods.ts';
 import Overview from './overview.ts';
 import Table from './table.ts';
+import Versions from './versions.ts';
 
 export const COMMANDS = {
   overview: Overview,
@@ -16,6 +17,7 @@ export const COMMANDS = {
   check: Check,
   methods: Methods,
   media: Media,
+  versions: Versions,
   compare: Compare,
   explain: Explain,
   demo: Demo,

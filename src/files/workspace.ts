@@ -7,8 +7,9 @@ import { tableFromContracts } from '../core/contract/as-table.ts';
 import type { Contract } from '../core/contract/model.ts';
 import { type Policy, USUAL_POLICY } from '../core/contract/policy.ts';
 import { readContract } from '../core/contract/read.ts';
+import type { Version } from '../core/contract/versions.ts';
 import { buildRouter, type Router } from '../core/routes/router.ts';
-import type { Versioning } from '../core/routes/version.ts';
+import { type Versioning, withRanges } from '../core/routes/version.ts';
 import { besideOf } from './beside.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
 import { type Settings, settings as settingsFormat } from './formats/settings.ts';
@@ -22,6 +23,8 @@ export interface Inputs {
   readonly config?: string | undefined;
   readonly routes?: string | undefined;
   readonly documents?: readonly string[] | undefined;
+  /** The day that a sunset is measured against, `2027-03-14`. */
+  readonly today?: string | undefined;
 }
 
 export interface Workspace {
@@ -48,7 +51,11 @@ export function openWorkspace(inputs: Inputs): Workspace {
   const versioning = versioningOf(settings);
   const services = loadAll(files, sources).map((service, i) => ({
     ...service,
+    table: service.table === undefined ? undefined : withRanges(service.table, versioning?.versions ?? []),
     versioning,
+    versions: declaredVersions(settings, settingsFile ?? ''),
+    versionsAt: i === 0 && settingsFile !== undefined ? { file: settingsFile, pointer: '/versioning' } : undefined,
+    today: inputs.today,
     policy: policyOf(settings),
     clients: clientsOf(settings, settingsFile ?? ''),
     expectations: expectationsOf(settings, settingsFile ?? '', service.name, i === 0),
@@ -66,11 +73,21 @@ export function openWorkspace(inputs: Inputs): Workspace {
 export function readSettings(
   cwd: string,
   config: string | undefined,
-): { readonly sources: Sources; readonly versions: readonly string[]; readonly clients: readonly Client[] } {
+): {
+  readonly sources: Sources;
+  readonly versions: readonly string[];
+  readonly clients: readonly Client[];
+  readonly openEnumerations: string | undefined;
+} {
   const sources = openSources(cwd);
   const file = config ?? findSettings(sources);
   const settings = file === undefined ? undefined : (validate(sources.load(file), settingsFormat) as Settings);
-  return { sources, versions: settings?.versioning?.versions.map((v) => v.id) ?? [], clients: clientsOf(settings, file ?? '') };
+  return {
+    sources,
+    versions: settings?.versioning?.versions.map((v) => v.id) ?? [],
+    clients: clientsOf(settings, file ?? ''),
+    openEnumerations: settings?.openEnumerations,
+  };
 }
 
 /** The router of one route table. */
@@ -82,7 +99,17 @@ function versioningOf(settings: Settings | undefined): Versioning | undefined {
   const v = settings?.versioning;
   if (v === undefined) return undefined;
   const { selector, name = '', missing = 400, unknown = 400, elsewhere = 404 } = v;
-  return { selector, name, default: v.default, versions: v.versions.map((x) => x.id), missing, unknown, elsewhere };
+  const also = v.also ?? [];
+  return { selector, name, also, default: v.default, versions: v.versions.map((x) => x.id), missing, unknown, elsewhere };
+}
+
+function declaredVersions(settings: Settings | undefined, file: string): readonly Version[] {
+  return (settings?.versioning?.versions ?? []).map(({ id, deprecated, sunset }, i) => ({
+    id,
+    deprecated,
+    sunset,
+    place: { file, pointer: `/versioning/versions/${i}` },
+  }));
 }
 
 function policyOf(settings: Settings | undefined): Policy {

@@ -1,12 +1,13 @@
 /** What the rules ask: one service, its table and documents, and facts about them computed once. */
 import { type Exchange, exchangesOf } from '../contract/clients.ts';
 import { type Endpoint, endpointsOf } from '../contract/endpoints.ts';
-import type { Contract } from '../contract/model.ts';
+import type { Contract, Operation } from '../contract/model.ts';
 import { NO_PAIRING, type Pairing, pair } from '../contract/pairing.ts';
 import type { Policy } from '../contract/policy.ts';
 import { type Resource, resourcesOf } from '../contract/resources.ts';
 import { type Slot, slotsOfContract, slotsOfTable } from '../contract/slots.ts';
 import { type Typing, typingsOf } from '../contract/typing.ts';
+import { type Version, type Versioned, type Versions, versioned, versionsOf } from '../contract/versions.ts';
 import { invariant } from '../invariant.ts';
 import { once } from '../once.ts';
 import type { Shape } from '../paths/pattern.ts';
@@ -31,6 +32,12 @@ export interface Service {
   /** The table was made from the document, which stands in for one. */
   readonly tableIsDocument?: boolean;
   readonly versioning?: Versioning | undefined;
+  /** The versions that the settings declare. */
+  readonly versions?: readonly Version[] | undefined;
+  /** Where the settings speak of versions, for one of the services that they are for: told once. */
+  readonly versionsAt?: Place | undefined;
+  /** The day on which it is checked, `2027-03-14`; what has passed is told where it is known. */
+  readonly today?: string | undefined;
   /** Which methods resources should have; the usual ones by default. */
   readonly policy?: Policy | undefined;
   /** Who calls the service. */
@@ -76,6 +83,9 @@ export interface Context {
   /** Everything that is served or documented. */
   readonly endpoints: () => readonly Endpoint[];
   readonly resources: () => readonly Resource[];
+  readonly versions: () => Versions;
+  /** The endpoints with the versions that they belong to. */
+  readonly versioned: () => readonly Versioned[];
   /** What goes back and forth, by method and path. */
   readonly exchanges: () => readonly Exchange[];
   /** Undefined unless there are both a table and a document. */
@@ -89,6 +99,8 @@ export function contextOf(service: Service): Context {
   const shadows = once(() => (router === undefined ? [] : router.table.routes.flatMap((r) => shadowOf(router, r) ?? [])));
   const pairing = once(() => (table === undefined || contracts.length === 0 ? undefined : pair(table, contracts)));
   const endpoints = once(() => endpointsOf(table, pairing(), pairing()?.operations ?? []));
+  const versions = once(() => versionsOf(service.versions ?? [], service.versioning, endpoints()));
+  const owners = once(() => new Map(contracts.flatMap((c) => c.operations.map((o) => [o as Operation | undefined, c] as const))));
   return {
     service,
     router,
@@ -104,6 +116,8 @@ export function contextOf(service: Service): Context {
     ]),
     endpoints,
     resources: once(() => resourcesOf(endpoints())),
+    versions,
+    versioned: once(() => versioned(endpoints(), versions(), (e) => owners().get(e.operation))),
     exchanges: once(() => exchangesOf(endpoints())),
     pairing,
   };

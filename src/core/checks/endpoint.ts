@@ -4,6 +4,7 @@ import { operationTitle } from '../contract/model.ts';
 import { templateExample } from '../routes/examples.ts';
 import { filledPath } from '../routes/fill.ts';
 import type { Request } from '../routes/request.ts';
+import type { Route } from '../routes/route.ts';
 import { type Context, spotOf, witnessOf } from './context.ts';
 import type { RequestWitness, Spot } from './finding.ts';
 
@@ -39,6 +40,12 @@ export function witnessFor(
 ): RequestWitness | undefined {
   const { router } = context;
   return router === undefined ? undefined : witnessOf(router, { ...requestFor(context, endpoint, headers), method });
+}
+
+/** A request for a route, and what becomes of it. */
+export function routeWitness({ router }: Context, route: Route): RequestWitness | undefined {
+  const method = route.methods[0] === 'ANY' ? 'GET' : (route.methods[0] ?? 'GET');
+  return router === undefined ? undefined : witnessOf(router, { method, target: filledPath(route, new Map()), headers: {} });
 }
 
 /** The others of a group, as related places. */

@@ -53,6 +53,12 @@ import { renamedParameter } from './types/renamed.ts';
 import { takesUndocumented } from './types/takes-undocumented.ts';
 import { undeclaredParameter } from './types/undeclared.ts';
 import { unusedParameter } from './types/unused.ts';
+import { defaultInPath } from './versions/default-in-path.ts';
+import { dropped } from './versions/dropped.ts';
+import { mixedSelectors } from './versions/mixed-selectors.ts';
+import { noSunset } from './versions/no-sunset.ts';
+import { sunsetPassed } from './versions/sunset-passed.ts';
+import { undeclaredVersion } from './versions/undeclared.ts';
 
 export const RULES = [
   // paths: which route takes a request
@@ -106,6 +112,13 @@ export const RULES = [
   sameType,
   errorShape,
   patchFormat,
+  // versions: which there are, and until when
+  undeclaredVersion,
+  defaultInPath,
+  mixedSelectors,
+  dropped,
+  sunsetPassed,
+  noSunset,
   // document: what of it can't be read
   reference,
   malformedDocument,

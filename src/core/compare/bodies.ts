@@ -1,18 +1,14 @@
 /** Bodies of one media type, old and new. */
-
-import { bareName, propertiesOf, wrapperOf } from '../contract/life.ts';
 import type { Media } from '../contract/model.ts';
-import { below } from '../place.ts';
-import { fits } from '../schema/fits.ts';
-import { flat } from '../schema/flat.ts';
-import { INSIDE, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
-import { ANYTHING, type Schema } from '../schema/node.ts';
+import { INSIDE, type Verdict } from '../schema/inside.ts';
+import type { Schema } from '../schema/node.ts';
 import { sameText } from '../schema/same.ts';
-import type { Affected, Change, ChangeWitness } from './change.ts';
-import { type Loss, losses, wayToLoss } from './losses.ts';
-import { type Blamed, blame, decided, type Memory, tell, toldBefore, wasCut, wholeWith } from './memory.ts';
-
-type Made = Omit<Change, 'affects'>;
+import { type Affected, type Made, plain } from './change.ts';
+import { memberChanges, openChange } from './enumerations.ts';
+import { type Loss, losses } from './losses.ts';
+import { type Blamed, blame, decided, type Memory, tell, toldBefore } from './memory.ts';
+import { shapeChange } from './shapes.ts';
+import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
 
 const NARROWED = 'versions/request-narrowed';
 const WIDENED = 'versions/response-widened';
@@ -76,15 +72,19 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
   );
   const widened = verdict.kind === 'inside' ? [] : blamedChanges(memory, b, a, at, 'response', same);
   if (before || lost.length > 0 || verdict.kind !== 'inside') return [...gone, ...widened];
+  const members = memberChanges(memory, a, b, at);
   const more = losses(memory.losses, b, a);
-  if (more.length > 0)
-    return more.flatMap((m) =>
-      tell(memory, m.pair, `added ${m.name}`, at, () => ({
-        ...plain(at, 'versions/response-property-added', 'compatible', m.pair.b, m.pair.a),
-        value: pointerOf(memory, b, a, m),
-        message: `${m.name} may come now`,
-      })),
-    );
+  if (more.length > 0 || members.length > 0)
+    return [
+      ...members,
+      ...more.flatMap((m) =>
+        tell(memory, m.pair, `added ${m.name}`, at, () => ({
+          ...plain(at, 'versions/response-property-added', 'compatible', m.pair.b, m.pair.a),
+          value: pointerOf(memory, b, a, m),
+          message: `${m.name} may come now`,
+        })),
+      ),
+    ];
   return narrowedChanges(memory, a, b, at, 'response', {
     rule: 'versions/response-narrowed',
     message: 'less is sent than clients were told, or more is declared',
@@ -120,7 +120,12 @@ function blamedChanges(
   const rule = side === 'request' ? NARROWED : WIDENED;
   return blame(memory, whole, other, side)
     .filter((part) => !but(part))
-    .flatMap((part) => tell(memory, part.cause, rule, at, () => blamedChange(part, rule, at, side)));
+    .flatMap((part) =>
+      tell(memory, part.cause, rule, at, () => {
+        const change = blamedChange(part, rule, at, side);
+        return change === undefined || side === 'request' ? change : (openChange(memory, part, change) ?? change);
+      }),
+    );
 }
 
 function blamedChange(part: Blamed, rule: string, at: Affected, side: 'request' | 'response'): Made | undefined {
@@ -152,120 +157,5 @@ function blamedChange(part: Blamed, rule: string, at: Affected, side: 'request' 
         : 'Send only what was documented, or give the new form a version of its own.',
     witness:
       side === 'request' ? valueWitness('request', 'old', 'new', body.value) : valueWitness('response', 'new', 'old', body.value),
-  };
-}
-
-function valueWitness(
-  side: 'request' | 'response',
-  validUnder: 'old' | 'new',
-  invalidUnder: 'old' | 'new',
-  body: unknown,
-): ChangeWitness {
-  return { kind: 'value', side, validUnder, invalidUnder, body };
-}
-
-function pointerOf(memory: Memory, old: Schema, now: Schema, loss: Loss): string {
-  return (wayToLoss(memory.losses, old, now, loss)?.pointer ?? '') + below('', loss.name);
-}
-
-/** A required property that is gone is one change: new responses lack it. */
-function lackWitness(memory: Memory, old: Schema, now: Schema, { pair }: Loss): ChangeWitness | undefined {
-  const part = blame(memory, now, old, 'response').find((p) => p.sent === pair.b && p.taken === pair.a);
-  const body = part?.body();
-  return typeof body === 'object' ? valueWitness('response', 'new', 'old', body.value) : undefined;
-}
-
-/** An old response that has what is lost. */
-function lossWitness(memory: Memory, old: Schema, now: Schema, loss: Loss): ChangeWitness | undefined {
-  const { answers } = memory.directions.response;
-  const part = valueWith(loss.pair.a, below('', loss.name), ANYTHING, 'response', answers);
-  if (part.kind !== 'witness') return undefined;
-  for (;;) {
-    const way = wayToLoss(memory.losses, old, now, loss);
-    if (way === undefined) return undefined;
-    const whole = wholeWith(answers, way, part.value, 'response');
-    if (whole.kind === 'stuck') {
-      if (wasCut(memory.losses, whole, 'response', answers)) continue;
-      return undefined;
-    }
-    if (!fits(old, whole.value, 'response', 'sent')) return undefined;
-    const lost = way.pointer + below('', loss.name);
-    return { kind: 'value', side: 'response', validUnder: 'old', invalidUnder: 'new', body: whole.value, lost };
-  }
-}
-
-/** A change of the whole shape that has a name: wrapped, unwrapped, letter case, paged. */
-function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, side: 'request' | 'response'): Made | undefined {
-  const [was, is] = [wrapperOf(a), wrapperOf(b)];
-  const named = (rule: string, message: string, advice: string): Made => {
-    const [sender, taker] = side === 'request' ? [a, b] : [b, a];
-    const found = valueIn(sender, side);
-    const shown = found.kind === 'witness' && !fits(taker, found.value, side, 'taken') ? found.value : undefined;
-    const witness =
-      shown === undefined
-        ? firstLoss(memory, a, b)
-        : valueWitness(side, side === 'request' ? 'old' : 'new', side === 'request' ? 'new' : 'old', shown);
-    return { ...plain(at, `versions/${side}-${rule}`, 'breaking', a, b), value: '', message, advice, witness };
-  };
-  if (is !== undefined && was === undefined && alike(is.inner, a))
-    return named('wrapped', `the body is wrapped in "${is.name}" now`, 'Leave the body as it was; put what is new beside it.');
-  if (was !== undefined && is === undefined && alike(was.inner, b))
-    return named('unwrapped', `the body is no longer wrapped in "${was.name}"`, 'Keep the wrapper in this version.');
-  const [before, after] = [propertiesOf(a), propertiesOf(b)];
-  if (before !== undefined && after !== undefined && before.size > 1) {
-    const renamed = [...before.keys()].filter(
-      (n) => !after.has(n) && [...after.keys()].some((m) => m !== n && bareName(m) === bareName(n)),
-    );
-    if (renamed.length > 1 && renamed.length * 2 > before.size)
-      return named(
-        'letter-case',
-        `the names of ${renamed.length} properties changed their letter case (${renamed.slice(0, 3).join(', ')})`,
-        'Keep the spelling in this version.',
-      );
-  }
-  const listed = flat(a, 2).some((k) => k.types?.includes('array') === true);
-  const inner = after === undefined ? undefined : [...after].find(([, s]) => flat(s, 2).some((k) => k.items !== undefined));
-  if (side === 'response' && listed && inner !== undefined)
-    return named(
-      'paged',
-      `the list became an object that holds it as "${inner[0]}"`,
-      'Page with headers or links (RFC 8288), or in a new version.',
-    );
-  return undefined;
-}
-
-/** An old response with the first thing that is lost. */
-function firstLoss(memory: Memory, a: Schema, b: Schema): ChangeWitness | undefined {
-  const [loss] = losses(memory.losses, a, b);
-  return loss === undefined ? undefined : lossWitness(memory, a, b, loss);
-}
-
-function alike(a: Schema, b: Schema): boolean {
-  const [x, y] = [propertiesOf(a), propertiesOf(b)];
-  if (x === undefined || y === undefined) return false;
-  const shared = [...x.keys()].filter((n) => y.has(n)).length;
-  return shared > 0 && shared * 2 >= Math.max(x.size, y.size);
-}
-
-/** A change of this rule with nothing said yet. */
-export function plain(
-  at: Affected,
-  rule: string,
-  effect: Change['effect'],
-  old: { readonly place: Change['old'] } | undefined,
-  now: { readonly place: Change['new'] } | undefined,
-): Made {
-  return {
-    rule,
-    effect,
-    at,
-    parameter: null,
-    value: null,
-    message: '',
-    advice: null,
-    old: old?.place,
-    new: now?.place,
-    witness: undefined,
-    undecided: null,
   };
 }

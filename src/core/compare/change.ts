@@ -67,6 +67,31 @@ export function folded(changes: readonly Change[]): readonly Change[] {
   return all.sort((a, b) => EFFECTS.indexOf(a.effect) - EFFECTS.indexOf(b.effect));
 }
 
+export type Made = Omit<Change, 'affects'>;
+
+/** A change of this rule with nothing said yet. */
+export function plain(
+  at: Affected,
+  rule: string,
+  effect: Change['effect'],
+  old: { readonly place: Change['old'] } | undefined,
+  now: { readonly place: Change['new'] } | undefined,
+): Made {
+  return {
+    rule,
+    effect,
+    at,
+    parameter: null,
+    value: null,
+    message: '',
+    advice: null,
+    old: old?.place,
+    new: now?.place,
+    witness: undefined,
+    undecided: null,
+  };
+}
+
 export type Bump = 'major' | 'minor' | 'patch' | 'none';
 
 /** The verdict on the whole (semver.org): risky alone is minor, and undecided alone is never none. */

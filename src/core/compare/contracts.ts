@@ -2,10 +2,11 @@
 
 import { bareName } from '../contract/life.ts';
 import type { Contract, Operation } from '../contract/model.ts';
+import { pathKeys } from '../paths/keys.ts';
+import { literalText, type Piece } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import { sameText } from '../schema/same.ts';
-import { plain } from './bodies.ts';
-import { type Bump, type Change, claimedBy, folded, verdictOf } from './change.ts';
+import { type Bump, type Change, claimedBy, folded, type Made, plain, verdictOf } from './change.ts';
 import { newMemory, toldBy } from './memory.ts';
 import { affected, operationChanges } from './operations.ts';
 
@@ -19,14 +20,16 @@ export interface Comparison {
 export interface CompareOptions {
   /** Ids of versions that stand in paths, and are taken off before paths are paired. */
   readonly versions: readonly string[];
+  /** The extension that marks an enumeration to which members may be added. */
+  readonly openEnumerations?: string | undefined;
 }
-
-type Made = Omit<Change, 'affects'>;
 
 interface Placed {
   readonly operation: Operation;
-  /** Literal text by segment; parameters are empty. */
+  /** By what each segment matches, those of a version left out. */
   readonly keys: readonly string[];
+  /** As people write them. */
+  readonly segments: readonly string[];
 }
 
 /** Compares two contracts. */
@@ -34,7 +37,7 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
   const [was, is] = [placedOf(old, options), placedOf(now, options)];
   const shift = shiftOf(was, is);
   const { pairs, gone, added } = pair(was, is, shift);
-  const memory = newMemory();
+  const memory = newMemory(options.openEnumerations);
   const made: Made[] = shift === undefined ? [] : [prefixChange(shift, old, now, was[0] as Placed)];
   for (const [a, b] of pairs) made.push(...operationChanges(memory, a.operation, b.operation));
   const moved = gone.flatMap((a) => {
@@ -64,14 +67,20 @@ function placedOf(contract: Contract, { versions }: CompareOptions): readonly Pl
   return contract.operations.map((operation) => {
     const base = (operation.bases ?? contract.bases)[0] ?? '';
     const [shape = []] = parseTemplate(base + operation.path).shapes;
-    const keys = shape.map((p) => p.parts.map((part) => (part.kind === 'literal' ? part.text : '\u0000')).join(''));
-    return { operation, keys: keys.filter((k) => !ids.has(k)) };
+    const kept = shape.flatMap((piece, i) => (ids.has(literalText(piece) ?? '') ? [] : [i]));
+    const keys = pathKeys(shape);
+    return { operation, keys: kept.map((i) => keys[i] as string), segments: kept.map((i) => textOf(shape[i] as Piece)) };
   });
+}
+
+function textOf(piece: Piece): string {
+  return piece.parts.map((part) => (part.kind === 'literal' ? part.text : `{${part.name}}`)).join('');
 }
 
 interface Shift {
   readonly side: 'old' | 'new';
   readonly prefix: readonly string[];
+  readonly text: string;
 }
 
 /** A prefix that all paths of one side have and those of the other lack. */
@@ -79,20 +88,20 @@ function shiftOf(was: readonly Placed[], is: readonly Placed[]): Shift | undefin
   const key = (p: readonly string[]): string => p.join('/');
   const known = new Set(is.map((p) => key(p.keys)));
   if (was.length === 0 || was.some((p) => known.has(key(p.keys)))) return undefined;
-  const tryAll = (from: readonly Placed[], to: readonly Placed[]): readonly string[] | undefined => {
+  const tryAll = (from: readonly Placed[], to: readonly Placed[]): Omit<Shift, 'side'> | undefined => {
     const targets = new Set(to.map((p) => key(p.keys)));
     const sample = from[0]?.keys ?? [];
     for (let n = 1; n < sample.length; n++) {
       const prefix = sample.slice(0, n);
       const hits = from.filter((p) => key(p.keys.slice(0, n)) === key(prefix) && targets.has(key(p.keys.slice(n)))).length;
-      if (hits * 2 > from.length) return prefix;
+      if (hits * 2 > from.length) return { prefix, text: `/${from[0]?.segments.slice(0, n).join('/')}` };
     }
     return undefined;
   };
   const added = tryAll(is, was);
-  if (added !== undefined) return { side: 'new', prefix: added };
+  if (added !== undefined) return { side: 'new', ...added };
   const removed = tryAll(was, is);
-  return removed === undefined ? undefined : { side: 'old', prefix: removed };
+  return removed === undefined ? undefined : { side: 'old', ...removed };
 }
 
 function pair(
@@ -116,8 +125,7 @@ function pair(
   return { pairs, gone, added: [...targets.values()] };
 }
 
-function prefixChange({ side, prefix }: Shift, old: Contract, now: Contract, first: Placed): Made {
-  const text = `/${prefix.join('/')}`;
+function prefixChange({ side, text }: Shift, old: Contract, now: Contract, first: Placed): Made {
   return {
     ...plain({ ...affected(first.operation, 'document') }, 'versions/prefix-changed', 'breaking', old, now),
     message: side === 'new' ? `every path has the prefix ${text} now` : `every path lost the prefix ${text}`,

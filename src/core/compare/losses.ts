@@ -1,4 +1,5 @@
 /** What clients could read, and what can never come any more. */
+import { sameJson } from '../json.ts';
 import { below } from '../place.ts';
 import { flat } from '../schema/flat.ts';
 import type { Schema } from '../schema/node.ts';
@@ -75,3 +76,20 @@ function unsent(schema: Schema): boolean {
   const k = schema.keywords();
   return typeof k === 'object' && k.writeOnly;
 }
+
+/** The members of an enumeration that says that others may come: a union with its bare type. */
+function openMembers(schema: Schema): readonly unknown[] {
+  const k = schema.keywords();
+  if (typeof k === 'boolean') return [];
+  const forms = (k.anyOf ?? k.oneOf ?? []).map((s) => s.keywords());
+  const bare = forms.some((f) => typeof f === 'object' && f.types !== undefined && f.enum === undefined);
+  return bare ? forms.flatMap((f) => (typeof f === 'object' ? (f.enum ?? []) : [])) : [];
+}
+
+/** New members of open enumerations, in all parts. */
+export const memberLook: Look<readonly unknown[]> = (a, b, extra) => {
+  const { steps } = lossLook(a, b, extra);
+  const old = openMembers(a);
+  const more = old.length === 0 ? [] : openMembers(b).filter((v) => !old.some((o) => sameJson(o, v)));
+  return { flaw: more.length > 0 ? more : undefined, steps };
+};

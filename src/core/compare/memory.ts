@@ -5,8 +5,8 @@ import { implied } from '../schema/implied.ts';
 import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
 import { nearestFlaws, type Pair, type PairStep, type Reached, type Step, Web, wayBetween } from '../schema/web.ts';
-import type { Affected, Change } from './change.ts';
-import { type Lost, lossLook } from './losses.ts';
+import type { Affected, Made } from './change.ts';
+import { type Lost, lossLook, memberLook } from './losses.ts';
 
 /** Why a pair is not inside; `open` until somebody asks. */
 type Flaw = Exclude<Verdict, { kind: 'inside' }> | { readonly kind: 'open' };
@@ -22,8 +22,6 @@ interface Direction {
   readonly verdicts: Map<Pair<Flaw>, Verdict>;
 }
 
-type Made = Omit<Change, 'affects'>;
-
 export interface Told {
   /** As it was told first, and as it is told best. */
   readonly first: Made;
@@ -37,11 +35,15 @@ const MOST_TOLD = 6;
 export interface Memory {
   readonly directions: Readonly<Record<Side, Direction>>;
   readonly losses: Web<readonly Lost[]>;
+  /** New members of open enumerations. */
+  readonly members: Web<readonly unknown[]>;
+  /** The extension that marks an enumeration as open. */
+  readonly openEnumerations: string | undefined;
   /** What was told, by its cause, with all that it touches. */
   readonly told: Map<object, Map<string, Told>>;
 }
 
-export function newMemory(): Memory {
+export function newMemory(openEnumerations?: string): Memory {
   const direction = (side: Side): Direction => ({
     web: new Web((a, b, extra) => {
       const { plain, steps } = implied(a, b, side, extra);
@@ -53,6 +55,8 @@ export function newMemory(): Memory {
   return {
     directions: { request: direction('request'), response: direction('response'), either: direction('either') },
     losses: new Web(lossLook),
+    members: new Web(memberLook),
+    openEnumerations,
     told: new Map(),
   };
 }

@@ -2,12 +2,10 @@
 import { successTypes } from '../contract/media-pairing.ts';
 import type { Media, Operation, Response, SecurityNeed } from '../contract/model.ts';
 import { sameMedia } from '../media/media.ts';
-import { plain, requestChanges, responseChanges } from './bodies.ts';
-import type { Affected, Change, Part } from './change.ts';
+import { requestChanges, responseChanges } from './bodies.ts';
+import { type Affected, type Change, type Made, type Part, plain } from './change.ts';
 import { decided, type Memory } from './memory.ts';
 import { parameterChanges } from './parameters.ts';
-
-type Made = Omit<Change, 'affects'>;
 
 /** All that changed between two operations that are one. */
 export function operationChanges(memory: Memory, old: Operation, now: Operation): readonly Made[] {

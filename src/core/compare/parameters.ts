@@ -8,11 +8,8 @@ import { decide } from '../language/limits.ts';
 import { flat } from '../schema/flat.ts';
 import { sameText } from '../schema/same.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
-import { plain } from './bodies.ts';
-import type { Affected, Change } from './change.ts';
+import { type Affected, type Change, type Made, plain } from './change.ts';
 import { decided, type Memory } from './memory.ts';
-
-type Made = Omit<Change, 'affects'>;
 
 /** Path parameters are paired by where they stand, all others by name. */
 export function parameterChanges(memory: Memory, old: Operation, now: Operation, at: Affected): readonly Made[] {

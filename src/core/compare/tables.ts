@@ -9,11 +9,8 @@ import type { Request } from '../routes/request.ts';
 import { routeTitle } from '../routes/route.ts';
 import type { Router } from '../routes/router.ts';
 import type { Leaf } from '../routes/tree.ts';
-import { plain } from './bodies.ts';
-import { type Change, folded, verdictOf } from './change.ts';
+import { type Change, folded, type Made, plain, verdictOf } from './change.ts';
 import type { Comparison } from './contracts.ts';
-
-type Made = Omit<Change, 'affects'>;
 
 /** One witness for each route of either side and method whose requests fare otherwise now. */
 export function compareTables(old: Router, now: Router): Comparison {

@@ -1,8 +1,7 @@
 /** Everything that a service serves or documents, by path and method: the two sides side by side. */
-import { compiler, PLAIN_READING } from '../paths/compile.ts';
-import { type Piece, type Shape, segmentOf } from '../paths/pattern.ts';
+import { pathKeys } from '../paths/keys.ts';
+import type { Shape } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
-import { TEXT } from '../paths/types.ts';
 import { ANY_METHOD, type Route, type RouteTable } from '../routes/route.ts';
 import type { Operation } from './model.ts';
 import type { Documented, Pairing } from './pairing.ts';
@@ -10,6 +9,7 @@ import type { Documented, Pairing } from './pairing.ts';
 export interface Endpoint {
   readonly method: string;
   readonly path: Path;
+  readonly shape: Shape;
   readonly route: Route | undefined;
   readonly operation: Operation | undefined;
 }
@@ -24,23 +24,11 @@ export interface Path {
   readonly parameter: string | undefined;
 }
 
-const plain = compiler(PLAIN_READING);
-
 /** The path of a shape with every parameter taken as text. */
 function pathOf(shape: Shape, text: string): Path {
   const last = shape[shape.length - 1];
   const only = last?.parts.length === 1 ? last.parts[0] : undefined;
-  return {
-    keys: shape.map((piece, i) => keyOf(piece, shape, i)),
-    text,
-    parameter: only?.kind === 'parameter' ? only.name : undefined,
-  };
-}
-
-function keyOf(piece: Piece, shape: Shape, at: number): string {
-  const parts = piece.parts.map((part) => (part.kind === 'parameter' ? { ...part, type: TEXT } : part));
-  if (piece.kind === 'segment') return String(plain.segment(segmentOf(parts)).id);
-  return `*${plain.rest([...shape.slice(0, at), { kind: 'span', parts }, ...shape.slice(at + 1)], at).id}`;
+  return { keys: pathKeys(shape), text, parameter: only?.kind === 'parameter' ? only.name : undefined };
 }
 
 /** The endpoints of a service, the table's first, in their order. `HEAD` and `OPTIONS`, which routers answer, are left out. */
@@ -54,19 +42,20 @@ export function endpointsOf(
   for (const route of table?.routes ?? []) {
     if (route.ends) continue;
     const documented = pairing?.documentedBy.get(route) ?? [];
-    const path = pathOf(route.pattern.shapes[0] ?? [], route.path);
+    const [shape = []] = route.pattern.shapes;
+    const path = pathOf(shape, route.path);
     for (const method of route.methods) {
       if (BY_ROUTER.has(method)) continue;
       const operation = documented.find((d) => d.operation.method === method)?.operation;
       if (operation !== undefined) seen.add(operation);
-      out.push({ method, path, route, operation });
+      out.push({ method, path, shape, route, operation });
     }
     if (route.methods.includes(ANY_METHOD)) for (const { operation } of documented) seen.add(operation);
   }
   for (const { operation, path } of operations) {
     if (seen.has(operation) || BY_ROUTER.has(operation.method)) continue;
     const [shape = []] = parseTemplate(path).shapes;
-    out.push({ method: operation.method, path: pathOf(shape, path), route: undefined, operation });
+    out.push({ method: operation.method, path: pathOf(shape, path), shape, route: undefined, operation });
   }
   return out;
 }

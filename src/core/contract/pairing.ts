@@ -3,10 +3,9 @@
  * parameter taken as text, so `{id}` and `{lockId:int}` at one place are one path, and a prefix that one side leaves out
  * throughout is found as such.
  */
-import { type Compiler, compiler, PLAIN_READING } from '../paths/compile.ts';
-import { type Piece, type Shape, segmentOf } from '../paths/pattern.ts';
+import { pathKeys } from '../paths/keys.ts';
+import type { Shape } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
-import { TEXT } from '../paths/types.ts';
 import { ANY_METHOD, type Route, type RouteTable } from '../routes/route.ts';
 import type { Contract, Operation } from './model.ts';
 
@@ -42,12 +41,11 @@ type Key = readonly string[];
 
 /** Pairs a table with the documents of its service. O(segments of both sides). */
 export function pair(table: RouteTable, contracts: readonly Contract[]): Pairing {
-  const plain = compiler(PLAIN_READING);
   const served = new Map<string, Route[]>();
   const routeKeys: Key[] = [];
   for (const route of table.routes) {
     for (const shape of route.pattern.shapes) {
-      const key = keysOf(shape, plain);
+      const key = pathKeys(shape);
       routeKeys.push(key);
       const name = key.join('/');
       served.set(name, [...(served.get(name) ?? []), route]);
@@ -55,7 +53,7 @@ export function pair(table: RouteTable, contracts: readonly Contract[]): Pairing
   }
   const shifts: Shift[] = [];
   const operations = contracts.flatMap((contract) => {
-    const all = contract.operations.map((operation) => ({ operation, ...pathsOf(contract, operation, plain) }));
+    const all = contract.operations.map((operation) => ({ operation, ...pathsOf(contract, operation) }));
     const shift = shiftOf(
       contract,
       all.map((a) => a.keys[0] as Key),
@@ -80,24 +78,9 @@ function takes(route: Route, method: string): boolean {
   return route.methods.includes(method) || route.methods.includes(ANY_METHOD);
 }
 
-function pathsOf(contract: Contract, operation: Operation, plain: Compiler): { keys: readonly Key[]; path: string } {
+function pathsOf(contract: Contract, operation: Operation): { keys: readonly Key[]; path: string } {
   const paths = (operation.bases ?? contract.bases).map((base) => base + operation.path);
-  return { keys: paths.map((p) => keysOf(parseTemplate(p).shapes[0] as Shape, plain)), path: paths[0] as string };
-}
-
-/** The languages of a shape's segments with every parameter as text. */
-function keysOf(shape: Shape, plain: Compiler): Key {
-  return shape.map((piece, i) => {
-    const erased = erase(piece);
-    return erased.kind === 'span'
-      ? `*${plain.rest([...shape.slice(0, i), erased, ...shape.slice(i + 1)], i).id}`
-      : String(plain.segment(erased).id);
-  });
-}
-
-function erase(piece: Piece): Piece {
-  const parts = piece.parts.map((part) => (part.kind === 'parameter' ? { ...part, type: TEXT } : part));
-  return piece.kind === 'span' ? { kind: 'span', parts } : segmentOf(parts);
+  return { keys: paths.map((p) => pathKeys(parseTemplate(p).shapes[0] as Shape)), path: paths[0] as string };
 }
 
 interface Moved {

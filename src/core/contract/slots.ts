@@ -2,10 +2,10 @@
 import { ANY, repeat } from '../language/expression.ts';
 import { intersect, type Language, languageOf } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
-import { compiler, PLAIN_READING } from '../paths/compile.ts';
-import { literalText, type Part, type Piece, type Shape, segmentOf } from '../paths/pattern.ts';
+import { pathKeys } from '../paths/keys.ts';
+import { literalText, type Part, type Piece, type Shape } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
-import { languageOfType, TEXT } from '../paths/types.ts';
+import { languageOfType } from '../paths/types.ts';
 import type { Place } from '../place.ts';
 import { type RouteTable, routeLine } from '../routes/route.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
@@ -71,10 +71,8 @@ type Parameter = Extract<Part, { kind: 'parameter' }>;
 /** `v2`, `v1.3`, `2027-03-14`. */
 const VERSION = /^(?:v\d+(?:\.\d+)*|\d{4}-\d\d-\d\d)$/u;
 
-const plain = compiler(PLAIN_READING);
-
 function slotsIn(shape: Shape, typeOf: (part: Parameter) => Pick<Slot, 'type' | 'language'>): Omit<Slot, 'place' | 'what'>[] {
-  const keys = shape.map((piece) => (piece.kind === 'span' ? '*' : String(plain.segment(erased(piece)).id)));
+  const keys = pathKeys(shape);
   const path = keys.join('/');
   let shown = '';
   return shape.flatMap((piece, i) => {
@@ -96,10 +94,6 @@ function slotsIn(shape: Shape, typeOf: (part: Parameter) => Pick<Slot, 'type' | 
 /** The literal text around a parameter of a mixed segment. */
 function shapeOf(piece: Piece, nth: number): string {
   return `${piece.parts.map((p) => (p.kind === 'literal' ? p.text : '{}')).join('')}#${nth}`;
-}
-
-function erased(piece: Extract<Piece, { kind: 'segment' }>): Extract<Piece, { kind: 'segment' }> {
-  return segmentOf(piece.parts.map((part) => (part.kind === 'parameter' ? { ...part, type: TEXT } : part)));
 }
 
 /** The slots of each position at which more than one path goes on. */

@@ -13,7 +13,7 @@ import type { Facts } from './facts.ts';
 import { ANY_METHOD, type Conditions, type Route } from './route.ts';
 import type { Router } from './router.ts';
 import type { Leaf } from './tree.ts';
-import type { Versioning } from './version.ts';
+import { namedSelector, type Versioning } from './version.ts';
 
 /** One side of the product. `segment` and `rest` count from 0. */
 export type Axis =
@@ -50,7 +50,7 @@ export function axesOf(leaves: readonly Leaf[], versioning: Versioning | undefin
   if (leaves.some((l) => plainLength(l.shape) < l.shape.length) || longest > plain) axes.push({ kind: 'rest', at: plain });
   if (leaves.every((l) => isBare(l.route.conditions))) return axes;
   for (const kind of ['host', 'version', 'takes', 'returns'] as const) {
-    if (kind === 'version' && (versioning === undefined || versioning.selector === 'path')) continue;
+    if (kind === 'version' && (versioning === undefined || namedSelector(versioning).selector === 'path')) continue;
     if (leaves.some((l) => l.route.conditions[kind] !== undefined)) axes.push({ kind });
   }
   for (const [kind, field] of [

@@ -3,7 +3,7 @@ import { BOUNDARY_TEXT } from '../language/charset.ts';
 import { ABSENT, type Axis } from './reach.ts';
 import type { Router } from './router.ts';
 import { pathOf } from './target.ts';
-import type { Versioning } from './version.ts';
+import { namedSelector, type Selector } from './version.ts';
 
 export interface Request {
   readonly method: string;
@@ -22,6 +22,7 @@ export function requestFrom(
   const headers: Record<string, string> = {};
   const query: string[] = [];
   const segments: string[] = [];
+  const named = versioning === undefined ? undefined : namedSelector(versioning);
   let method = 'GET';
   axes.forEach((axis, i) => {
     const text = texts[i] as string;
@@ -29,11 +30,10 @@ export function requestFrom(
     else if (axis.kind === 'segment') segments.push(text);
     else if (axis.kind === 'rest') segments.push(...text.split(BOUNDARY_TEXT).slice(1));
     else if (text === ABSENT) return;
-    else if (axis.kind === 'version' && versioning?.selector === 'query')
-      query.push(`${versioning.name}=${encodeURIComponent(text)}`);
-    else if (axis.kind === 'version' && versioning?.selector === 'media-type') headers.Accept = `*/*;${versioning.name}=${text}`;
+    else if (axis.kind === 'version' && named?.selector === 'query') query.push(`${named.name}=${encodeURIComponent(text)}`);
+    else if (axis.kind === 'version' && named?.selector === 'media-type') headers.Accept = `*/*;${named.name}=${text}`;
     else if (axis.kind === 'query') query.push(`${encodeURIComponent(axis.name)}=${encodeURIComponent(text)}`);
-    else headers[headerOf(axis, versioning)] = text;
+    else headers[headerOf(axis, named)] = text;
   });
   return {
     method,
@@ -43,7 +43,7 @@ export function requestFrom(
   };
 }
 
-function headerOf(axis: Axis, versioning: Versioning | undefined): string {
+function headerOf(axis: Axis, named: Selector | undefined): string {
   switch (axis.kind) {
     case 'host':
       return 'Host';
@@ -54,6 +54,6 @@ function headerOf(axis: Axis, versioning: Versioning | undefined): string {
     case 'header':
       return axis.name;
     default:
-      return versioning?.name ?? 'Version';
+      return named?.name ?? 'Version';
   }
 }

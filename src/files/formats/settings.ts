@@ -23,6 +23,10 @@ const versioning = z
   .strictObject({
     selector: z.enum(['path', 'header', 'query', 'media-type']).describe('Where a request names the version that it wants'),
     name: text.optional().describe('Of the header, the query parameter or the media type parameter'),
+    also: z
+      .array(z.strictObject({ selector: z.enum(['header', 'query', 'media-type']), name: text }))
+      .optional()
+      .describe('Where else a request may name it, asked in this order'),
     default: id.optional().describe('The version of a request that names none'),
     versions: z
       .array(z.strictObject({ id, deprecated: z.union([z.boolean(), date]).optional(), sunset: date.optional() }))
@@ -72,6 +76,11 @@ export const settings = z.strictObject({
   expect: z.array(expectation).optional().describe('Requests whose outcome is known; check holds the table to them'),
   methods: methods.optional().describe('Which methods resources should have'),
   clients: z.array(client).optional().describe('Who calls the service'),
+  openEnumerations: z
+    .string()
+    .startsWith('x-', 'expected the name of an extension, which starts with x-')
+    .optional()
+    .describe('The extension that marks an enumeration to which members may be added'),
   levels: z
     .record(text, z.enum([...LEVELS, 'off']))
     .optional()

@@ -1,0 +1,63 @@
+/** Changes of a whole body's shape that have a name: wrapped, unwrapped, letter case, paged. */
+import { bareName, propertiesOf, wrapperOf } from '../contract/life.ts';
+import { fits } from '../schema/fits.ts';
+import { flat } from '../schema/flat.ts';
+import { valueIn } from '../schema/inside.ts';
+import type { Schema } from '../schema/node.ts';
+import { type Affected, type ChangeWitness, type Made, plain } from './change.ts';
+import { losses } from './losses.ts';
+import type { Memory } from './memory.ts';
+import { lossWitness, valueWitness } from './witnesses.ts';
+
+/** A change of the whole shape that has a name: wrapped, unwrapped, letter case, paged. */
+export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, side: 'request' | 'response'): Made | undefined {
+  const [was, is] = [wrapperOf(a), wrapperOf(b)];
+  const named = (rule: string, message: string, advice: string): Made => {
+    const [sender, taker] = side === 'request' ? [a, b] : [b, a];
+    const found = valueIn(sender, side);
+    const shown = found.kind === 'witness' && !fits(taker, found.value, side, 'taken') ? found.value : undefined;
+    const witness =
+      shown === undefined
+        ? firstLoss(memory, a, b)
+        : valueWitness(side, side === 'request' ? 'old' : 'new', side === 'request' ? 'new' : 'old', shown);
+    return { ...plain(at, `versions/${side}-${rule}`, 'breaking', a, b), value: '', message, advice, witness };
+  };
+  if (is !== undefined && was === undefined && alike(is.inner, a))
+    return named('wrapped', `the body is wrapped in "${is.name}" now`, 'Leave the body as it was; put what is new beside it.');
+  if (was !== undefined && is === undefined && alike(was.inner, b))
+    return named('unwrapped', `the body is no longer wrapped in "${was.name}"`, 'Keep the wrapper in this version.');
+  const [before, after] = [propertiesOf(a), propertiesOf(b)];
+  if (before !== undefined && after !== undefined && before.size > 1) {
+    const renamed = [...before.keys()].filter(
+      (n) => !after.has(n) && [...after.keys()].some((m) => m !== n && bareName(m) === bareName(n)),
+    );
+    if (renamed.length > 1 && renamed.length * 2 > before.size)
+      return named(
+        'letter-case',
+        `the names of ${renamed.length} properties changed their letter case (${renamed.slice(0, 3).join(', ')})`,
+        'Keep the spelling in this version.',
+      );
+  }
+  const listed = flat(a, 2).some((k) => k.types?.includes('array') === true);
+  const inner = after === undefined ? undefined : [...after].find(([, s]) => flat(s, 2).some((k) => k.items !== undefined));
+  if (side === 'response' && listed && inner !== undefined)
+    return named(
+      'paged',
+      `the list became an object that holds it as "${inner[0]}"`,
+      'Page with headers or links (RFC 8288), or in a new version.',
+    );
+  return undefined;
+}
+
+/** An old response with the first thing that is lost. */
+function firstLoss(memory: Memory, a: Schema, b: Schema): ChangeWitness | undefined {
+  const [loss] = losses(memory.losses, a, b);
+  return loss === undefined ? undefined : lossWitness(memory, a, b, loss);
+}
+
+function alike(a: Schema, b: Schema): boolean {
+  const [x, y] = [propertiesOf(a), propertiesOf(b)];
+  if (x === undefined || y === undefined) return false;
+  const shared = [...x.keys()].filter((n) => y.has(n)).length;
+  return shared > 0 && shared * 2 >= Math.max(x.size, y.size);
+}

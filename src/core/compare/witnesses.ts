@@ -1,0 +1,47 @@
+/** Whole bodies that show what changed. */
+import { below } from '../place.ts';
+import { fits } from '../schema/fits.ts';
+import { valueWith } from '../schema/inside.ts';
+import { ANYTHING, type Schema } from '../schema/node.ts';
+import type { ChangeWitness } from './change.ts';
+import { type Loss, wayToLoss } from './losses.ts';
+import { blame, type Memory, wasCut, wholeWith } from './memory.ts';
+
+export function valueWitness(
+  side: 'request' | 'response',
+  validUnder: 'old' | 'new',
+  invalidUnder: 'old' | 'new',
+  body: unknown,
+): ChangeWitness {
+  return { kind: 'value', side, validUnder, invalidUnder, body };
+}
+
+export function pointerOf(memory: Memory, old: Schema, now: Schema, loss: Loss): string {
+  return (wayToLoss(memory.losses, old, now, loss)?.pointer ?? '') + below('', loss.name);
+}
+
+/** A required property that is gone is one change: new responses lack it. */
+export function lackWitness(memory: Memory, old: Schema, now: Schema, { pair }: Loss): ChangeWitness | undefined {
+  const part = blame(memory, now, old, 'response').find((p) => p.sent === pair.b && p.taken === pair.a);
+  const body = part?.body();
+  return typeof body === 'object' ? valueWitness('response', 'new', 'old', body.value) : undefined;
+}
+
+/** An old response that has what is lost. */
+export function lossWitness(memory: Memory, old: Schema, now: Schema, loss: Loss): ChangeWitness | undefined {
+  const { answers } = memory.directions.response;
+  const part = valueWith(loss.pair.a, below('', loss.name), ANYTHING, 'response', answers);
+  if (part.kind !== 'witness') return undefined;
+  for (;;) {
+    const way = wayToLoss(memory.losses, old, now, loss);
+    if (way === undefined) return undefined;
+    const whole = wholeWith(answers, way, part.value, 'response');
+    if (whole.kind === 'stuck') {
+      if (wasCut(memory.losses, whole, 'response', answers)) continue;
+      return undefined;
+    }
+    if (!fits(old, whole.value, 'response', 'sent')) return undefined;
+    const lost = way.pointer + below('', loss.name);
+    return { kind: 'value', side: 'response', validUnder: 'old', invalidUnder: 'new', body: whole.value, lost };
+  }
+}

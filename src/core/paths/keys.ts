@@ -1,0 +1,24 @@
+/** A path by what it matches, whatever its parameters are called and typed: one language for each segment. */
+import { compiler, PLAIN_READING } from './compile.ts';
+import { type Piece, type Shape, segmentOf } from './pattern.ts';
+import { TEXT } from './types.ts';
+
+const plain = compiler(PLAIN_READING);
+
+/** The key of a piece, all behind it included where it spans several segments. Equal keys match the same text. */
+export function pieceKey(shape: Shape, at: number): string {
+  const piece = erased(shape[at] as Piece);
+  if (piece.kind === 'segment') return String(plain.segment(piece).id);
+  return `*${plain.rest([...shape.slice(0, at), piece, ...shape.slice(at + 1)], at).id}`;
+}
+
+/** O(segments), each language made once. */
+export function pathKeys(shape: Shape): readonly string[] {
+  return shape.map((_, i) => pieceKey(shape, i));
+}
+
+/** The piece with every parameter taken as text. */
+function erased(piece: Piece): Piece {
+  const parts = piece.parts.map((part) => (part.kind === 'parameter' ? { ...part, type: TEXT } : part));
+  return piece.kind === 'span' ? { kind: 'span', parts } : segmentOf(parts);
+}
