@@ -28,7 +28,7 @@ export default class Versions extends GateCommand {
     const views = await import('../views/versions.ts');
     const grids = workspace.services.map((service): Editions => {
       const context = engine.contextOf(service);
-      const versions = context.versions();
+      const versions = context.presentVersions();
       const rows = engine.editionsOf(
         context.versioned().filter((v) => v.by !== 'none' || versions.versioning?.selector !== 'path'),
         versions,

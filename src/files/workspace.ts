@@ -57,7 +57,7 @@ export function openWorkspace(inputs: Inputs): Workspace {
     versionsAt: i === 0 && settingsFile !== undefined ? { file: settingsFile, pointer: '/versioning' } : undefined,
     today: inputs.today,
     policy: policyOf(settings),
-    clients: clientsOf(settings, settingsFile ?? ''),
+    clients: clientsOf(settings, settingsFile ?? '', service.name),
     expectations: expectationsOf(settings, settingsFile ?? '', service.name, i === 0),
   }));
   return {
@@ -122,13 +122,13 @@ function policyOf(settings: Settings | undefined): Policy {
   };
 }
 
-function clientsOf(settings: Settings | undefined, file: string): readonly Client[] {
-  return (settings?.clients ?? []).map(({ name, accept, sends }, i) => ({
-    name,
-    accept,
-    sends,
-    place: { file, pointer: `/clients/${i}` },
-  }));
+/** The clients of one service, or all. */
+function clientsOf(settings: Settings | undefined, file: string, service?: string): readonly Client[] {
+  return (settings?.clients ?? []).flatMap(({ name, accept, sends, services }, i) =>
+    service === undefined || services === undefined || services.includes(service)
+      ? [{ name, accept, sends, place: { file, pointer: `/clients/${i}` } }]
+      : [],
+  );
 }
 
 /** The expectations for one service; those that name none are for the first. */

@@ -7,7 +7,7 @@ import type { Policy } from '../contract/policy.ts';
 import { type Resource, resourcesOf } from '../contract/resources.ts';
 import { type Slot, slotsOfContract, slotsOfTable } from '../contract/slots.ts';
 import { type Typing, typingsOf } from '../contract/typing.ts';
-import { type Version, type Versioned, type Versions, versioned, versionsOf } from '../contract/versions.ts';
+import { presentOf, type Version, type Versioned, type Versions, versioned, versionsOf } from '../contract/versions.ts';
 import { invariant } from '../invariant.ts';
 import { once } from '../once.ts';
 import type { Shape } from '../paths/pattern.ts';
@@ -84,6 +84,8 @@ export interface Context {
   readonly endpoints: () => readonly Endpoint[];
   readonly resources: () => readonly Resource[];
   readonly versions: () => Versions;
+  /** Those that the service has. */
+  readonly presentVersions: () => Versions;
   /** The endpoints with the versions that they belong to. */
   readonly versioned: () => readonly Versioned[];
   /** What goes back and forth, by method and path. */
@@ -100,6 +102,7 @@ export function contextOf(service: Service): Context {
   const pairing = once(() => (table === undefined || contracts.length === 0 ? undefined : pair(table, contracts)));
   const endpoints = once(() => endpointsOf(table, pairing(), pairing()?.operations ?? []));
   const versions = once(() => versionsOf(service.versions ?? [], service.versioning, endpoints()));
+  const inVersions = once(() => versioned(endpoints(), versions(), (e) => owners().get(e.operation)));
   const owners = once(() => new Map(contracts.flatMap((c) => c.operations.map((o) => [o as Operation | undefined, c] as const))));
   return {
     service,
@@ -117,7 +120,8 @@ export function contextOf(service: Service): Context {
     endpoints,
     resources: once(() => resourcesOf(endpoints())),
     versions,
-    versioned: once(() => versioned(endpoints(), versions(), (e) => owners().get(e.operation))),
+    presentVersions: once(() => presentOf(versions(), inVersions())),
+    versioned: inVersions,
     exchanges: once(() => exchangesOf(endpoints())),
     pairing,
   };

@@ -129,6 +129,12 @@ export function versioned(
   });
 }
 
+/** Without the versions that none of these names; all where none is named, because then every one serves all. */
+export function presentOf(versions: Versions, all: readonly Versioned[]): Versions {
+  const named = versions.all.filter((v) => all.some((m) => m.by !== 'none' && m.ids.includes(v.id)));
+  return named.length === 0 ? versions : { ...versions, all: named };
+}
+
 /** What the document says where the route says nothing: the values of the selector's parameter, or the document's own version. */
 function documentVersion(
   { operation, route }: Endpoint,

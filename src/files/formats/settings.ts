@@ -68,6 +68,7 @@ const client = z.strictObject({
   name: text,
   accept: text.optional().describe('What it sends as Accept; leave it out if it sends none'),
   sends: text.optional().describe('The media type of its bodies'),
+  services: z.array(text).optional().describe('The services that it calls; all by default'),
 });
 
 export const settings = z.strictObject({

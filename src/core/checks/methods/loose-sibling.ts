@@ -1,5 +1,8 @@
-import { sameSchema, sentSchema, stepOf } from '../../contract/life.ts';
-import { misfits } from '../../schema/fits.ts';
+import { propertiesOf, sameSchema, sentSchema, stepOf } from '../../contract/life.ts';
+import { isMapping } from '../../json.ts';
+import { fits, misfits } from '../../schema/fits.ts';
+import { inside } from '../../schema/inside.ts';
+import type { Schema } from '../../schema/node.ts';
 import { sampleOf } from '../../schema/sample.ts';
 import { endpointSpot, endpointTitle } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
@@ -28,16 +31,8 @@ export const looseSibling: Rule = {
         [replace, create, b, a],
         [create, replace, a, b],
       ] as const) {
-        const sample = sampleOf(from, 'request');
-        // A property that is missing may be one that only the server or the path can know.
-        const wrong =
-          sample === undefined
-            ? []
-            : misfits(to, sample.value, 'request').filter(
-                (m) => m.keyword !== 'required' && m.keyword !== 'additionalProperties',
-              );
-        const [first] = wrong;
-        if (first === undefined || sample === undefined) continue;
+        const slip = slipOf(from, to);
+        if (slip === undefined) continue;
         return [
           {
             message: 'one',
@@ -45,14 +40,14 @@ export const looseSibling: Rule = {
             data: {
               loose: endpointTitle(loose),
               strict: endpointTitle(strict),
-              value: JSON.stringify(sample.value),
-              why: first.message,
+              value: JSON.stringify(slip.value),
+              why: slip.why,
             },
             at: endpointSpot(loose),
             related: [{ role: 'stricter', ...endpointSpot(strict) }],
             witness: {
               kind: 'value',
-              value: sample.value,
+              value: slip.value,
               validUnder: endpointTitle(loose),
               invalidUnder: endpointTitle(strict),
             },
@@ -62,3 +57,19 @@ export const looseSibling: Rule = {
       return [];
     }),
 };
+
+/** A value of the first schema that the second refuses. A property that is missing may be one that only the server knows. */
+function slipOf(from: Schema, to: Schema): { readonly value: unknown; readonly why: string } | undefined {
+  const sample = sampleOf(from, 'request');
+  const [taken, wanted] = [propertiesOf(from), propertiesOf(to)];
+  if (sample === undefined || !isMapping(sample.value) || taken === undefined || wanted === undefined) return undefined;
+  for (const [name, schema] of wanted) {
+    const own = taken.get(name);
+    const verdict = own === undefined ? undefined : inside(own, schema, 'request');
+    if (verdict?.kind !== 'outside') continue;
+    const value = { ...sample.value, [name]: verdict.witness };
+    const why = misfits(to, value, 'request').find((m) => m.pointer.split('/')[1] === name);
+    if (why !== undefined && fits(from, value, 'request')) return { value, why: why.message };
+  }
+  return undefined;
+}

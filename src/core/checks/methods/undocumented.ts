@@ -1,5 +1,5 @@
+import { pathKeys } from '../../paths/keys.ts';
 import { exampleFor } from '../../routes/examples.ts';
-import { resourceOf } from '../../routes/resource.ts';
 import { ANY_METHOD, type Route, routeTitle } from '../../routes/route.ts';
 import { type Context, spotOf, witnessOf } from '../context.ts';
 import type { Found, Rule } from '../finding.ts';
@@ -13,7 +13,7 @@ export const undocumented: Rule = {
   messages: {
     one: '{route} is served, and no document mentions it',
     path: '{path} is served, and no document mentions it: {methods}',
-    resource: '{count} routes of {resource} are served, and no document mentions any of them',
+    resource: '{count} routes under {resource} are served, and no document mentions any of them',
   },
   advice: { add: 'Document it, or take the route out if nobody needs it.' },
   meta: {
@@ -30,23 +30,33 @@ export const undocumented: Rule = {
     const isMissing = (r: Route): boolean =>
       undescribed(r, pairing.documentedBy.get(r)?.map((d) => d.operation.method) ?? []).length > 0;
     const missing = alive.filter(isMissing);
-    // A resource that is missing throughout is one finding, a path with several methods another.
-    const known = new Set(alive.filter((r) => !isMissing(r)).map(resourceOf));
-    const groups = new Map<string, Route[]>();
+    // What is missing throughout is one finding, a path with several methods another.
+    const described = new Set(alive.filter((r) => !isMissing(r)).flatMap((r) => prefixesOf(r).map((p) => p.key)));
+    const groups = new Map<string, { text: string; routes: Route[] }>();
     for (const route of missing) {
-      const key = known.has(resourceOf(route)) ? route.path : `${resourceOf(route)} throughout`;
-      groups.set(key, [...(groups.get(key) ?? []), route]);
+      const all = prefixesOf(route);
+      const { key, text } = all.find((p) => !described.has(p.key)) ?? { key: `${route.path} partly`, text: route.path };
+      const group = groups.get(key) ?? { text, routes: [] };
+      group.routes.push(route);
+      groups.set(key, group);
     }
-    return [...groups.values()].map((routes) => report(context, routes as [Route, ...Route[]]));
+    return [...groups.values()].map(({ text, routes }) => report(context, text, routes as [Route, ...Route[]]));
   },
 };
+
+/** The path and what leads to it, the shortest first: by what it matches, and as it is written. */
+function prefixesOf({ pattern, path }: Route): readonly { readonly key: string; readonly text: string }[] {
+  const keys = pathKeys(pattern.shapes[0] ?? []);
+  const texts = path.split('/').slice(1);
+  return keys.map((_, i) => ({ key: keys.slice(0, i + 1).join('/'), text: `/${texts.slice(0, i + 1).join('/')}` }));
+}
 
 function undescribed(route: Route, documented: readonly string[]): readonly string[] {
   if (route.methods.includes(ANY_METHOD)) return documented.length > 0 ? [] : [ANY_METHOD];
   return route.methods.filter((m) => !documented.includes(m) && !UNDOCUMENTED_BY_HABIT.has(m));
 }
 
-function report(context: Context, routes: readonly [Route, ...Route[]]): Found {
+function report(context: Context, resource: string, routes: readonly [Route, ...Route[]]): Found {
   const [first, ...others] = routes;
   const router = context.router as NonNullable<Context['router']>;
   const documented = (r: Route): string[] =>
@@ -65,7 +75,7 @@ function report(context: Context, routes: readonly [Route, ...Route[]]): Found {
       path: first.path,
       methods: methods.join(', '),
       count: routes.length,
-      resource: `/${resourceOf(first)}`,
+      resource,
     },
     at: spotOf(first),
     related: others.map((r) => ({ role: 'undocumented too', ...spotOf(r) })),

@@ -2,14 +2,15 @@ import { requestFor } from '../../compare/editions.ts';
 import type { Endpoint } from '../../contract/endpoints.ts';
 import type { Version, Versioned } from '../../contract/versions.ts';
 import { type Context, witnessOf } from '../context.ts';
-import { endpointSpot, grouped } from '../endpoint.ts';
+import { endpointSpot, grouped, sameAs } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const dropped: Rule = {
   id: 'versions/dropped',
   level: 'warning',
   messages: {
-    gone: 'version {next} has no {title}, which version {id} serves and does not announce to end',
+    one: 'version {next} has no {title}, which version {id} serves and does not announce to end',
+    many: 'version {next} lacks {count} of the {of} operations of version {id}, {title} among them, and none was announced to end',
   },
   advice: { retire: 'Serve it in version {next} too, or mark it deprecated with a sunset in version {id}.' },
   meta: {
@@ -19,28 +20,41 @@ export const dropped: Rule = {
     mend: 'Announce the end with deprecated: and sunset:, or serve it in the next version.',
   },
   check: (context) => {
-    const { all } = context.versions();
-    if (all.length < 2) return [];
-    return grouped(context.versioned(), (v) => v.key).flatMap((members) => {
-      if (members.every((m) => m.by === 'none')) return [];
-      return all.slice(0, -1).flatMap((version, i) => missing(context, members, version, all[i + 1] as Version));
-    });
+    const { all: present } = context.presentVersions();
+    const operations = grouped(context.versioned(), (v) => v.key).filter((members) => members.some((m) => m.by !== 'none'));
+    return present.slice(0, -1).flatMap((version, i) => between(context, operations, version, present[i + 1] as Version));
   },
 };
 
-function missing(context: Context, members: readonly Versioned[], version: Version, next: Version): readonly Found[] {
-  const member = members.find((m) => m.ids.includes(version.id));
-  if (member === undefined || members.some((m) => m.ids.includes(next.id)) || isRetired(member.endpoint, version)) return [];
-  const { router } = context;
-  return [
-    {
-      message: 'gone',
+/** What the next version lacks: one finding for each path, and one for all where it lacks most. */
+function between(
+  context: Context,
+  operations: readonly (readonly Versioned[])[],
+  version: Version,
+  next: Version,
+): readonly Found[] {
+  const old = operations.flatMap((members) => members.find((m) => m.ids.includes(version.id)) ?? []);
+  const lacking = operations.flatMap((members): readonly Versioned[] => {
+    const member = members.find((m) => m.ids.includes(version.id));
+    // Who takes every method is followed by whoever takes one of them.
+    const like = member?.endpoint.method === 'ANY' ? operations.flat().filter((m) => m.text === member.text) : members;
+    const gone = member !== undefined && !like.some((m) => m.ids.includes(next.id));
+    return gone && !isRetired(member.endpoint, version) ? [member] : [];
+  });
+  const most = lacking.length * 2 > old.length;
+  return grouped(lacking, (m) => (most ? '' : m.text)).map(([first, ...others]): Found => {
+    const { router } = context;
+    const methods = [first, ...others].map((m) => m.endpoint.method);
+    const title = `${most ? first.endpoint.method : methods.join('|')} ${first.text}`;
+    return {
+      message: most ? 'many' : 'one',
       advice: 'retire',
-      data: { title: `${member.endpoint.method} ${member.text}`, id: version.id, next: next.id },
-      at: endpointSpot(member.endpoint),
-      ...(router === undefined ? {} : { witness: witnessOf(router, requestFor(member, context.versions(), next.id)) }),
-    },
-  ];
+      data: { title, id: version.id, next: next.id, count: lacking.length, of: old.length },
+      at: endpointSpot(first.endpoint),
+      related: sameAs(others.map((o) => o.endpoint)),
+      ...(router === undefined ? {} : { witness: witnessOf(router, requestFor(first, context.versions(), next.id)) }),
+    };
+  });
 }
 
 /** Somebody said until when it is served. */

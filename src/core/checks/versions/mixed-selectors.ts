@@ -60,7 +60,7 @@ function mixedBy({ endpoint: { route }, by, ids }: Versioned, selector: string):
   const condition = route.conditions.version;
   const inPath = by === 'path' || by === 'parameter';
   if (inPath && selector !== 'path') return [{ route, message: 'path', ids: '', other: '' }];
-  if (condition !== undefined && selector === 'path' && !inPath)
+  if (condition !== undefined && selector === 'path' && !inPath && ids.length > 0)
     return [{ route, message: 'condition', ids: condition.join(', '), other: '' }];
   if (by === 'path' && condition !== undefined && !ids.some((id) => condition.includes(id)))
     return [{ route, message: 'both', ids: condition.join(', '), other: ids.join(', ') }];
