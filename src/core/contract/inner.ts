@@ -32,18 +32,19 @@ interface Spot {
 }
 
 /**
- * The innermost schemas below this one that are more than their text, in the order of the text, each with the pointer into
+ * The innermost schemas below this one that are more than their text, in an order that the text's doesn't change, each with the pointer into
  * a value at which it stands; undefined where the schema itself is one. Looks at the text only, and makes nothing of what
  * is plain: O(its size).
  */
 export function innerOf(at: At, schemaAt: (at: At) => Schema | undefined): readonly Inner[] | undefined {
-  const out: Inner[] = [];
+  const out: (Inner & { readonly at: string })[] = [];
   const each = (value: unknown, above: Spot | undefined, keys: readonly (string | number)[], step: string | number): void => {
     if (!isMapping(value)) return;
     const spot: Spot = { above, keys, step };
     if (plainly(value, spot)) return;
-    const schema = schemaAt({ value, file: at.file, pointer: at.pointer + pointerOf(spot, (s) => s.keys) });
-    if (schema !== undefined) out.push({ pointer: pointerOf(spot, (s) => [s.step]), schema });
+    const place = pointerOf(spot, (s) => s.keys);
+    const schema = schemaAt({ value, file: at.file, pointer: at.pointer + place });
+    if (schema !== undefined) out.push({ at: place, pointer: pointerOf(spot, (s) => [s.step]), schema });
   };
   const plainly = (value: Mapping, spot: Spot | undefined): boolean => {
     for (const key in value) if (TOGETHER.has(key)) return !refers(value);
@@ -58,7 +59,9 @@ export function innerOf(at: At, schemaAt: (at: At) => Schema | undefined): reado
     if (isMapping(additionalProperties)) each(additionalProperties, spot, ['additionalProperties'], freeName(value));
     return true;
   };
-  return !isMapping(at.value) || plainly(at.value, undefined) ? out : undefined;
+  if (isMapping(at.value) && !plainly(at.value, undefined)) return undefined;
+  // Members may stand in any order, and equal texts have equal lists.
+  return out.sort((a, b) => (a.at < b.at ? -1 : 1));
 }
 
 function pointerOf(spot: Spot, keys: (spot: Spot) => readonly (string | number)[]): string {

@@ -30,16 +30,32 @@ export function parseRanges(header: string): readonly MediaRange[] {
   });
 }
 
+/** Wildcards count before parameters, however many there are. */
+const MOST_PARAMETERS = 1000;
+
 /** How precisely a range names a type: 0 not at all, then by wildcards and parameters, more being more precise. */
 function precision(range: MediaRange, offered: MediaRange, useParameters: boolean): number {
-  if (range.type !== '*' && range.type !== offered.type) return 0;
-  if (range.subtype !== '*' && range.subtype !== offered.subtype) return 0;
-  if (!useParameters) return range.type === '*' ? 1 : range.subtype === '*' ? 2 : 3;
+  // A document may offer a range itself: something of it is sent.
+  if (range.type !== '*' && offered.type !== '*' && range.type !== offered.type) return 0;
+  if (range.subtype !== '*' && offered.subtype !== '*' && range.subtype !== offered.subtype) return 0;
+  const base = range.type === '*' ? 1 : range.subtype === '*' ? 2 : 3;
+  if (!useParameters) return base;
+  let more = 0;
   for (const [name, value] of range.parameters) {
-    const has = offered.parameters.get(name);
-    if (has === undefined || has.toLowerCase() !== value.toLowerCase()) return 0;
+    // No registered type that is negotiated has a charset that selects; JSON has none at all (RFC 8259, 11).
+    if (name === 'charset') continue;
+    if (!sameParameter(name, value, offered.parameters.get(name))) return 0;
+    more += 1;
   }
-  return (range.type === '*' ? 1 : range.subtype === '*' ? 2 : 3) + range.parameters.size;
+  return base + more / MOST_PARAMETERS;
+}
+
+/** A profile may be several, each of which counts (RFC 6906); all others are compared without case. */
+function sameParameter(name: string, asked: string, offered: string | undefined): boolean {
+  if (offered === undefined) return false;
+  if (name !== 'profile') return asked.toLowerCase() === offered.toLowerCase();
+  const has = new Set(offered.split(/\s+/u));
+  return asked.split(/\s+/u).every((uri) => has.has(uri));
 }
 
 /** The quality that an Accept header gives an offered type: that of the most precise range; 0 when none names it. */
@@ -50,7 +66,8 @@ export function qualityOf(accept: readonly MediaRange[], offered: string, usePar
   let quality = 0;
   for (const range of accept) {
     const p = precision(range, type, useParameters);
-    if (p > best) {
+    // Of two that are as precise the standard says nothing; the client would be content with the better.
+    if (p > best || (p > 0 && p === best && range.quality > quality)) {
       best = p;
       quality = range.quality;
     }
@@ -81,8 +98,7 @@ export function takesType(declared: readonly string[], contentType: string, useP
   return declared.some((text) => {
     const [range] = parseRanges(text);
     if (range === undefined) return false;
-    const parameters = new Map([...range.parameters].filter(([name]) => name !== 'charset'));
-    return precision({ ...range, parameters }, sent, useParameters) > 0;
+    return precision(range, sent, useParameters) > 0;
   });
 }
 
@@ -97,4 +113,20 @@ export function sameMedia(a: string, b: string): boolean {
       .map(([name, value]) => `${name}=${value.toLowerCase()}`)
       .sort();
   return x.type === y.type && x.subtype === y.subtype && own(x).join(';') === own(y).join(';');
+}
+
+/** Is everything that the second stands for held by the first, so that where the first is declared earlier the second is never chosen? */
+export function hidesMedia(first: string, second: string): boolean {
+  const [x] = parseRanges(first);
+  const [y] = parseRanges(second);
+  if (x === undefined || y === undefined) return first === second;
+  if (sameMedia(first, second)) return true;
+  const wild = x.subtype === '*' && (x.type === '*' || x.type === y.type);
+  return wild && [...x.parameters.keys()].every((name) => name === 'charset');
+}
+
+/** The header without a parameter that selects something else, such as the version. */
+export function withoutParameter(header: string, name: string): string {
+  const escaped = name.replaceAll(/[.*+?^${}()|[\]\\]/gu, '\\$&');
+  return header.replaceAll(new RegExp(`\\s*;\\s*${escaped}\\s*=\\s*(?:"(?:[^"\\\\]|\\\\.)*"|[^;,\\s]*)`, 'giu'), '');
 }

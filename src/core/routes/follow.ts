@@ -1,6 +1,6 @@
 /** Follows one request through a table: who takes it, with which parameters, who else would have, what is answered. */
 import { holds } from '../language/language.ts';
-import { chooseType } from '../media/media.ts';
+import { chooseType, withoutParameter } from '../media/media.ts';
 import { parametersOf } from '../paths/pattern.ts';
 import type { ParameterType } from '../paths/types.ts';
 import { ended, type Following, type Judged } from './following.ts';
@@ -80,8 +80,15 @@ function askingOf(router: Router, request: Request, target: Extract<Normalised, 
     host: target.host ?? headerOf(request, 'host')?.toLowerCase(),
     query,
     version,
-    accept: target.suffixType ?? headerOf(request, 'accept'),
+    accept: target.suffixType ?? acceptOf(router, request),
   };
+}
+
+/** Where a parameter of the media type names the version, it selects nothing else. */
+function acceptOf({ versioning }: Router, request: Request): string | undefined {
+  const accept = headerOf(request, 'accept');
+  const names = [versioning, ...(versioning?.also ?? [])].flatMap((s) => (s?.selector === 'media-type' ? [s.name] : []));
+  return names.reduce((text, name) => (text === undefined ? undefined : withoutParameter(text, name)), accept);
 }
 
 /** The routes whose path fits, in the order in which they are asked, with what keeps each from taking the request. */

@@ -1,7 +1,7 @@
 /** Every schema below some others. */
 import type { Schema } from './node.ts';
 
-/** The schemas that stand directly in one, references among them. */
+/** The schemas that stand directly in one, references among them, in an order that does not depend on the text's. */
 export function inside(schema: Schema): readonly Schema[] {
   const k = schema.keywords();
   if (typeof k === 'boolean') return [];
@@ -10,7 +10,7 @@ export function inside(schema: Schema): readonly Schema[] {
   const maps = [k.properties, k.patternProperties, k.dependentSchemas];
   return [
     ...[...single, ...more].filter((s) => s !== undefined),
-    ...maps.flatMap((m) => [...m.values()]),
+    ...maps.flatMap((m) => [...m].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, s]) => s)),
     ...k.prefixItems,
     ...k.allOf,
     ...(k.anyOf ?? []),

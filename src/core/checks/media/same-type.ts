@@ -1,4 +1,4 @@
-import { sameMedia } from '../../media/media.ts';
+import { hidesMedia } from '../../media/media.ts';
 import { endpointSpot, endpointTitle } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
@@ -28,7 +28,7 @@ export const sameType: Rule = {
       ];
       for (const list of lists) {
         for (const [i, second] of list.entries()) {
-          const first = list.slice(0, i).find((t) => sameMedia(t, second));
+          const first = list.slice(0, i).find((t) => hidesMedia(t, second));
           if (first === undefined) continue;
           return [
             {

@@ -11,6 +11,7 @@ export const keyElsewhere: Rule = {
     body: '{title} takes {key} from the body, where its siblings take it from the path',
     query: '{title} takes {key} from the query, where its siblings take it from the path',
     both: '{title} takes {key} from the path and wants it in the body too',
+    twice: '{title} takes {key} from the path and wants it in the query too',
   },
   advice: {
     path: 'Take the key from the path alone; two keys in one request can differ.',
@@ -34,10 +35,12 @@ function keysElsewhere(context: Context): readonly Found[] {
         return [];
       const sent = sentSchema(operation);
       const key = [...(propertiesOf(sent)?.keys() ?? [])].find((p) => bareName(p) === bareName(name));
-      const asked = operation.parameters.some((p) => p.in === 'query' && bareName(p.name) === bareName(name));
+      const asked = operation.parameters.find((p) => p.in === 'query' && bareName(p.name) === bareName(name));
       const wanted =
         key !== undefined && sent !== undefined && flat(sent, 4).every((k) => k.required.includes(key)) && !serverMade(sent, key);
-      const message = role === 'item' ? (wanted ? 'both' : undefined) : key !== undefined ? 'body' : asked ? 'query' : undefined;
+      const onItem = wanted ? 'both' : asked?.required === true ? 'twice' : undefined;
+      const onCollection = key !== undefined ? 'body' : asked !== undefined ? 'query' : undefined;
+      const message = role === 'item' ? onItem : onCollection;
       if (message === undefined) return [];
       return [
         {
