@@ -8,6 +8,7 @@ import type { Schema } from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
 import type { Complaint } from './judge.ts';
 import type { Media } from './model.ts';
+import { readObject, sentTexts } from './values.ts';
 
 /** What is wrong with a body of this type. Types that are neither JSON nor a form are not looked into. */
 export function bodyComplaints({ schema }: Media, type: MediaRange, body: string): readonly Complaint[] {
@@ -20,6 +21,7 @@ export function bodyComplaints({ schema }: Media, type: MediaRange, body: string
     status,
   });
   const json = type.subtype === 'json' || type.subtype.endsWith('+json');
+  const form = type.type === 'application' && type.subtype === 'x-www-form-urlencoded';
   let value: unknown;
   if (json) {
     try {
@@ -27,7 +29,8 @@ export function bodyComplaints({ schema }: Media, type: MediaRange, body: string
     } catch (error) {
       return [complain(`the body is not JSON: ${(error as Error).message}`, '', 400)];
     }
-  } else return [];
+  } else if (form && schema !== undefined) value = readObject(schema, sentTexts(new URLSearchParams(body)));
+  else return [];
   if (schema === undefined) return [];
   const wrong = misfits(schema, value, 'request').map((m) => complain(m.message, m.pointer, 400));
   const near = nearNames(schema, value, '').filter((n) => !wrong.some((w) => w.pointer === n.pointer));

@@ -12,7 +12,7 @@ import { suggest } from '../suggest.ts';
 import { bodyComplaints } from './judge-body.ts';
 import type { Body, Operation, Parameter } from './model.ts';
 import type { Pairing } from './pairing.ts';
-import { readValue } from './values.ts';
+import { readQueryObject, readValue, sentTexts } from './values.ts';
 
 export interface Complaint {
   readonly in: Parameter['in'] | 'body';
@@ -89,9 +89,11 @@ function parameterComplaints(operation: Operation, following: Following, query: 
       suggestion,
       status: 400,
     });
-    const texts = textsOf(parameter, following, query, cookies);
+    const whole = parameter.in === 'query' && parameter.content === undefined && isObject(parameter);
+    const texts = whole ? [] : textsOf(parameter, following, query, cookies);
+    const object = whole ? readQueryObject(parameter, sentTexts(query)) : undefined;
     if (texts === undefined) return [];
-    if (texts.length === 0) {
+    if (texts.length === 0 && object === undefined) {
       if (!parameter.required) return [];
       const near =
         parameter.in === 'query'
@@ -102,7 +104,7 @@ function parameterComplaints(operation: Operation, following: Following, query: 
           : undefined;
       return [complain(`the ${parameter.in} parameter ${parameter.name} is missing`, '', near)];
     }
-    const read = parameter.content === undefined ? readValue(parameter, texts) : jsonOf(texts[0] as string);
+    const read = object ?? (parameter.content === undefined ? readValue(parameter, texts) : jsonOf(texts[0] as string));
     if (read === undefined || parameter.schema === undefined) return [];
     return misfits(parameter.schema, read.value, 'request').map((m) =>
       complain(`${parameter.in} parameter ${parameter.name}: ${m.message}`, m.pointer),
@@ -136,7 +138,6 @@ function textsOf(
     case 'cookie':
       return one(cookies.get(parameter.name));
     case 'query':
-      if (parameter.style === 'deepObject') return undefined;
       return query.getAll(parameter.name);
     default:
       return undefined;

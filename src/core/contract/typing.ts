@@ -95,7 +95,7 @@ function wanted(route: Route, name: string): { name: string; type: ParameterType
 }
 
 /** What stands between the items of a list in one text. */
-export function separatorOf(parameter: Parameter): Separator {
+export function separatorOf(parameter: Pick<Parameter, 'style' | 'explode'>): Separator {
   switch (parameter.style) {
     case 'spaceDelimited':
       return ' ';

@@ -44,10 +44,33 @@ function textLanguage(schema: Schema, separator: Separator, trail: ReadonlySet<S
   if (k.if !== undefined) throw new LimitReached('"if" is not decided for texts');
   let out = typed(k, separator, next);
   if (k.enum !== undefined)
-    out = intersect(out, unite(k.enum.map((e) => wordLanguage(typeof e === 'string' ? e : e === null ? '' : JSON.stringify(e)))));
+    out = intersect(out, unite(k.enum.map((e) => wordLanguage(typeof e === 'string' ? e : JSON.stringify(e)))));
   for (const s of [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf]) out = intersect(out, sub(s));
   for (const some of [k.anyOf, k.oneOf]) if (some !== undefined && some.length > 0) out = intersect(out, unite(some.map(sub)));
-  return k.not === undefined ? out : subtract(out, sub(k.not));
+  return k.not === undefined ? out : subtract(out, refused(k, k.not, sub));
+}
+
+/** The texts that `not` takes away: those of values of the same types, because one text may stand for values of several. */
+function refused(k: Keywords, not: Schema, sub: (s: Schema) => Language): Language {
+  const other = not.keywords();
+  if (typeof other === 'boolean') return sub(not);
+  const { types } = k;
+  if (
+    types !== undefined &&
+    other.types?.every((t) => !types.includes(t) && !(t === 'number' && types.includes('integer'))) === true
+  )
+    return nothing();
+  const alike =
+    types === undefined ? other.types === undefined : types.length === 1 && (other.types ?? types).includes(types[0] as never);
+  if (!alike) throw new LimitReached('"not" is not decided for texts');
+  return other.types === undefined && other.enum === undefined && types !== undefined
+    ? typedAs(other, types, sub, not)
+    : sub(not);
+}
+
+function typedAs(other: Keywords, types: NonNullable<Keywords['types']>, sub: (s: Schema) => Language, not: Schema): Language {
+  const keywords: Keywords = { ...other, types };
+  return sub({ place: not.place, raw: undefined, keywords: () => keywords });
 }
 
 /** By the types that are named; a schema that names none says what its other keywords say. */
@@ -68,7 +91,8 @@ function typed(k: Keywords, separator: Separator, trail: ReadonlySet<Schema>): L
         case 'string':
           return strings(k);
         case 'null':
-          return wordLanguage('');
+          // Nothing at all, or the word; the standard leaves it open (OpenAPI 3.1, 4.8.12.3).
+          return unite([wordLanguage(''), wordLanguage('null')]);
         case 'array':
           return lists(k, separator, trail);
         default:
@@ -80,6 +104,7 @@ function typed(k: Keywords, separator: Separator, trail: ReadonlySet<Schema>): L
 
 function strings(k: Keywords): Language {
   let out = ANYTHING();
+  if ((k.minLength ?? 0) > (k.maxLength ?? Infinity)) return nothing();
   if (k.minLength !== undefined || k.maxLength !== undefined)
     out = languageOf(repeat(ANY, k.minLength ?? 0, k.maxLength ?? Number.POSITIVE_INFINITY));
   const format = k.format === undefined ? undefined : formatLanguage(k.format);
@@ -119,6 +144,8 @@ function lists(k: Keywords, separator: Separator, trail: ReadonlySet<Schema>): L
   const free = languageOf(repeat(oneOf(withoutCharacter(separator.charCodeAt(0)))));
   const one: Expression = { kind: 'automaton', automaton: intersect(item, free).automaton };
   const [least, most] = [k.minItems ?? 0, k.maxItems ?? Number.POSITIVE_INFINITY];
+  if (most < least) return nothing();
+  if (most === 0) return wordLanguage('');
   const more = sequence(one, repeat(sequence(literal(separator), one), Math.max(0, least - 1), most - 1));
   return languageOf(least === 0 ? choice({ kind: 'empty' }, more) : more);
 }

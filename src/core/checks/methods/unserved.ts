@@ -1,8 +1,9 @@
 import { operationTitle } from '../../contract/model.ts';
 import type { Documented } from '../../contract/pairing.ts';
 import { templateExample } from '../../routes/examples.ts';
-import { routeLine } from '../../routes/route.ts';
-import { type Context, witnessOf } from '../context.ts';
+import { nearest } from '../../routes/nearest.ts';
+import { routeTitle } from '../../routes/route.ts';
+import { type Context, spotOf, witnessOf } from '../context.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const unserved: Rule = {
@@ -14,6 +15,7 @@ export const unserved: Rule = {
   },
   advice: {
     declare: 'Declare the route, or take the operation out of the document.',
+    near: 'Declare the route, or correct the document: {near} is the nearest ({why}).',
     land: 'Declare a route for it ahead of {route}, or take the operation out of the document.',
   },
   meta: {
@@ -39,7 +41,10 @@ function report(context: Context, documented: Documented): readonly Found[] {
   // A proxy route with a tail below a fixed prefix takes whatever is documented there.
   const proxied = leaf !== undefined && leaf.shape.length > 1 && leaf.shape[leaf.shape.length - 1]?.kind === 'span';
   if (proxied) return [];
+  const [near] = leaf === undefined ? nearest(router, witness.following) : [];
   const data = {
+    near: near === undefined ? '' : routeTitle(near.route),
+    why: near?.message ?? '',
     operation: operationTitle(operation),
     status: status ?? '',
     handler: leaf?.route.handler ?? '',
@@ -48,10 +53,13 @@ function report(context: Context, documented: Documented): readonly Found[] {
   return [
     {
       message: leaf === undefined ? 'nobody' : 'another',
-      advice: leaf === undefined ? 'declare' : 'land',
+      advice: leaf !== undefined ? 'land' : near === undefined ? 'declare' : 'near',
       data,
       at: { place: operation.place, what: operationTitle(operation) },
-      related: leaf === undefined ? [] : [{ role: 'takes its requests', place: leaf.route.place, what: routeLine(leaf.route) }],
+      related: [
+        ...(leaf === undefined ? [] : [{ role: 'takes its requests', ...spotOf(leaf.route) }]),
+        ...(near === undefined ? [] : [{ role: 'nearest', ...spotOf(near.route) }]),
+      ],
       witness,
     },
   ];
