@@ -1,7 +1,7 @@
 /** The library: everything that computes, without files, process or console. */
 export { type Context, contextOf, type Service } from './checks/context.ts';
 export type { Finding, Level, Rule } from './checks/finding.ts';
-export { check, RULES, ruleOf } from './checks/index.ts';
+export { check, RULE_IDS, RULES, ruleOf } from './checks/index.ts';
 export { type Contract, type Operation, operationTitle } from './contract/model.ts';
 export { readContract } from './contract/read.ts';
 export { parsePattern } from './paths/styles.ts';

@@ -1,7 +1,6 @@
 /** Requests as JSON Lines, read and answered one at a time, so that a file of any length needs no more memory than a line. */
 import { once } from 'node:events';
 import { createReadStream, createWriteStream, readFileSync } from 'node:fs';
-import { createInterface } from 'node:readline';
 import * as z from 'zod';
 import type { Request } from '../core/routes/request.ts';
 import { InputFailure } from './problem.ts';
@@ -20,6 +19,29 @@ export function readBody(file: string): string {
   return file === '-' ? readFileSync(0, 'utf8') : readText(file, file);
 }
 
+/** Answers are kept for lines that come again, as logs are full of; so many, and of so many characters in all. */
+const MOST_KEPT = 50_000;
+const MOST_KEPT_TEXT = 32 << 20;
+
+/** Answers by line, the oldest forgotten first: the same request has the same answer. */
+function keeper(): (line: string, make: () => string) => string {
+  const kept = new Map<string, string>();
+  let size = 0;
+  return (line, make) => {
+    const known = kept.get(line);
+    if (known !== undefined) return known;
+    const made = make();
+    kept.set(line, made);
+    size += line.length + made.length;
+    for (const [old, answer] of kept) {
+      if (kept.size <= MOST_KEPT && size <= MOST_KEPT_TEXT) break;
+      kept.delete(old);
+      size -= old.length + answer.length;
+    }
+    return made;
+  };
+}
+
 /** How much is written at once. */
 const BATCH = 64 * 1024;
 
@@ -29,11 +51,16 @@ export async function followAll(file: string, output: string | undefined, answer
   const out = output === undefined ? process.stdout : createWriteStream(output);
   let buffer = '';
   let number = 0;
+  const keep = keeper();
   try {
-    for await (const line of createInterface({ input, crlfDelay: Number.POSITIVE_INFINITY })) {
+    for await (const line of linesOf(input)) {
       number += 1;
       if (line.trim() === '') continue;
-      buffer += `${JSON.stringify(answerLine(line, file, number, answer))}\n`;
+      const answered = keep(line, () => {
+        const read = requestOf(line);
+        return typeof read === 'string' ? '' : JSON.stringify(answer(read));
+      });
+      buffer += `${answered === '' ? JSON.stringify(refusedLine(line, file, number)) : answered}\n`;
       if (buffer.length > BATCH) {
         if (!out.write(buffer)) await once(out, 'drain');
         buffer = '';
@@ -53,14 +80,24 @@ export async function followAll(file: string, output: string | undefined, answer
   }
 }
 
-function answerLine(line: string, file: string, number: number, answer: (request: Request) => object): object {
-  const request = requestOf(line);
-  if (typeof request === 'string') {
-    process.exitCode = 2;
-    process.stderr.write(`${file}:${number}: ${request}\n`);
-    return { error: `${file}:${number}: ${request}` };
+/** The lines of a stream, one chunk at a time; Node's own reader takes longer for a line than following it does. */
+async function* linesOf(input: AsyncIterable<string | Buffer>): AsyncGenerator<string> {
+  const decoder = new TextDecoder();
+  let rest = '';
+  for await (const chunk of input) {
+    const lines = (rest + (typeof chunk === 'string' ? chunk : decoder.decode(chunk, { stream: true }))).split(/\r?\n/u);
+    rest = lines.pop() ?? '';
+    yield* lines;
   }
-  return answer(request);
+  if (rest !== '') yield rest;
+}
+
+/** A line that is no request, told with its place each time it comes. */
+function refusedLine(line: string, file: string, number: number): object {
+  const message = `${file}:${number}: ${requestOf(line)}`;
+  process.exitCode = 2;
+  process.stderr.write(`${message}\n`);
+  return { error: message };
 }
 
 /** The request of a line, or what is wrong with the line. Checked by hand where it is right, because there are millions. */

@@ -78,10 +78,11 @@ export function solveNumber(way: Way, not: readonly unknown[]): Found {
   const wrong = (n: number): boolean => breaks.some((b) => isMultiple(n, b)) || not.some((v) => v === n);
   // Every multiple of the one is a multiple of the other.
   if (unit !== undefined && breaks.some((b) => isMultiple(unit as number, b))) return NOT_FOUND;
-  return pick(range, unit, wrong);
+  const clear = (n: number): boolean => breaks.every((b) => Math.abs(n / b - Math.round(n / b)) > 1e-6);
+  return pick(range, unit, wrong, clear);
 }
 
-function pick(range: Range, unit: number | undefined, wrong: (n: number) => boolean): Found {
+function pick(range: Range, unit: number | undefined, wrong: (n: number) => boolean, clear: (n: number) => boolean): Found {
   const inside = (n: number): boolean =>
     (range.lowOpen ? n > range.low : n >= range.low) && (range.highOpen ? n < range.high : n <= range.high);
   const fits = (n: number): boolean =>
@@ -112,7 +113,9 @@ function pick(range: Range, unit: number | undefined, wrong: (n: number) => bool
     high - 0.1,
     low + 0.1,
   ];
-  const known = friendly.find(fits);
+  const exact = friendly.map((n) => (Number.isFinite(n) ? Number(n.toPrecision(12)) : n));
+  // Those first that are told from a multiple by floating arithmetic too, so that anybody can confirm them.
+  const known = exact.find((n) => fits(n) && clear(n)) ?? exact.find(fits) ?? friendly.find(fits);
   if (known !== undefined) return { kind: 'witness', value: known };
   if (low === high) return NOT_FOUND;
   const start = Number.isFinite(low) ? low : Number.isFinite(high) ? high : 0;
@@ -124,13 +127,17 @@ function pick(range: Range, unit: number | undefined, wrong: (n: number) => bool
         ? multipleAbove(start, unit)
         : -multipleAbove(-start, unit);
   const direction = Number.isFinite(low) || !Number.isFinite(high) ? 1 : -1;
+  let unclear: number | undefined;
   for (let i = 0; i < MOST_TRIED; i++) {
     const n = Number((first + direction * i * step).toPrecision(15));
-    if (unit !== undefined && Number.isFinite(high) && direction > 0 && n > high) return NOT_FOUND;
-    if (unit !== undefined && Number.isFinite(low) && direction < 0 && n < low) return NOT_FOUND;
-    if (fits(n)) return { kind: 'witness', value: n };
+    if (unit !== undefined && Number.isFinite(high) && direction > 0 && n > high)
+      return unclear === undefined ? NOT_FOUND : { kind: 'witness', value: unclear };
+    if (unit !== undefined && Number.isFinite(low) && direction < 0 && n < low)
+      return unclear === undefined ? NOT_FOUND : { kind: 'witness', value: unclear };
+    if (fits(n) && clear(n)) return { kind: 'witness', value: n };
+    if (fits(n)) unclear ??= n;
   }
-  return { kind: 'undecided', why: 'multipleOf' };
+  return unclear === undefined ? { kind: 'undecided', why: 'multipleOf' } : { kind: 'witness', value: unclear };
 }
 
 /** The longest text that is counted character by character in an automaton. */
