@@ -40,8 +40,8 @@ export function editionsText(view: Editions, terminal: Terminal): string {
   const widths = titles.map(
     (t, i) => Math.max(widthOf(t), ...shown.map((r) => widthOf(cellText(r.cells[i] as Cell, view.today)))) + 2,
   );
-  const tails = view.served ? (['none', 'unknown'] as const) : [];
-  const tailWidth = 10;
+  const tails = view.served ? (['no version', 'unknown'] as const) : [];
+  const tailWidth = 12;
   const room = terminal.width - widths.reduce((a, b) => a + b, 0) - tails.length * tailWidth - 2;
   const longest = Math.max(9, ...shown.map((r) => widthOf(`${r.method} ${r.path}`)));
   const first = Math.max(16, Math.min(longest, room));
@@ -57,12 +57,12 @@ export function editionsText(view: Editions, terminal: Terminal): string {
       return painted(c, text, terminal) + ' '.repeat((widths[i] as number) - widthOf(text));
     });
     const ends = tails.map((t) => {
-      const text = outcomeText(t === 'none' ? row.silent : row.unknown);
+      const text = outcomeText(t === 'no version' ? row.silent : row.unknown);
       return paint.dim(text.padEnd(tailWidth));
     });
     return `${name}${' '.repeat(first + 2 - widthOf(name))}${cells.join('')}${ends.join('')}`.trimEnd();
   });
-  return `${paint.dim(head.join('').trimEnd())}\n${lines.join('\n')}\n\n${wrap(legend(shown, terminal), terminal)}\n${footer(view, shown.length, terminal)}`;
+  return `${paint.dim(head.join('').trimEnd())}\n${lines.join('\n')}\n\n${wrap(legend(shown, view.today, terminal), terminal)}\n${footer(view, shown.length, terminal)}`;
 }
 
 /** `d` for deprecated, with its end. */
@@ -84,7 +84,7 @@ function painted({ standing }: Cell, text: string, { paint }: Terminal): string 
     case 'breaking':
       return paint.red(paint.bold(text));
     case 'dropped':
-      return paint.magenta(text);
+      return paint.bold(paint.magenta(text));
     case 'none':
       return paint.dim(text);
     default:
@@ -100,18 +100,21 @@ function outcomeText(following: Following | undefined): string {
   return String(following.status ?? following.outcome);
 }
 
-function legend(rows: readonly EditionRow[], terminal: Terminal): string {
+function legend(rows: readonly EditionRow[], today: string | undefined, terminal: Terminal): string {
   const used = STANDINGS.filter((s) => rows.some((r) => r.cells.some((c) => c.standing === s)));
   const parts = used.map((s) => `${painted({ standing: s } as Cell, SIGNS[s], terminal)} ${WORDS[s]}`);
   const cells = rows.flatMap((r) => r.cells);
   if (cells.some((c) => c.deprecated && c.endpoint !== undefined)) parts.push('d deprecated');
+  const over = ({ endpoint, sunset }: Cell): boolean => endpoint !== undefined && sunset !== undefined && sunset < (today ?? '');
+  if (cells.some(over)) parts.push('! its sunset has passed');
   return parts.join('   ');
 }
 
 function footer({ versions, service, served, today, rows }: Editions, shown: number, terminal: Terminal): string {
   const { paint } = terminal;
   const lines: string[] = [];
-  if (served) lines.push('none: what a request gets that names no version; unknown: one that nobody knows.');
+  if (served)
+    lines.push('no version: what a request gets that names none; unknown: what one gets that names a version that nobody knows.');
   for (const v of versions.all) {
     const since = typeof v.deprecated === 'string' ? ` from ${v.deprecated} on` : '';
     const told = [
