@@ -97,6 +97,7 @@ function pick(range: Range, unit: number | undefined, wrong: (n: number) => bool
     12,
     7.5,
     0.5,
+    0.25,
     -1,
     100,
     low,
@@ -115,9 +116,10 @@ function pick(range: Range, unit: number | undefined, wrong: (n: number) => bool
   ];
   const exact = friendly.map((n) => (Number.isFinite(n) ? Number(n.toPrecision(12)) : n));
   // Those first that are told from a multiple by floating arithmetic too, so that anybody can confirm them.
-  const known = exact.find((n) => fits(n) && clear(n)) ?? exact.find(fits) ?? friendly.find(fits);
+  const known = exact.find((n) => fits(n) && clear(n));
   if (known !== undefined) return { kind: 'witness', value: known };
-  if (low === high) return NOT_FOUND;
+  let unclear = exact.find(fits) ?? friendly.find(fits);
+  if (low === high) return unclear === undefined ? NOT_FOUND : { kind: 'witness', value: unclear };
   const start = Number.isFinite(low) ? low : Number.isFinite(high) ? high : 0;
   const step = unit ?? (Number.isFinite(low) && Number.isFinite(high) ? (high - low) / 97 : 0.37);
   const first =
@@ -127,7 +129,6 @@ function pick(range: Range, unit: number | undefined, wrong: (n: number) => bool
         ? multipleAbove(start, unit)
         : -multipleAbove(-start, unit);
   const direction = Number.isFinite(low) || !Number.isFinite(high) ? 1 : -1;
-  let unclear: number | undefined;
   for (let i = 0; i < MOST_TRIED; i++) {
     const n = Number((first + direction * i * step).toPrecision(15));
     if (unit !== undefined && Number.isFinite(high) && direction > 0 && n > high)
