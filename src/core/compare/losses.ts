@@ -1,5 +1,5 @@
 /** What clients could read, and what can never come any more. */
-import { sameJson } from '../json.ts';
+import { isMapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
 import { flat } from '../schema/flat.ts';
 import type { Schema } from '../schema/node.ts';
@@ -79,6 +79,7 @@ function unsent(schema: Schema): boolean {
 
 /** The members of an enumeration that says that others may come: a union with its bare type. */
 function openMembers(schema: Schema): readonly unknown[] {
+  if (isMapping(schema.raw) && !('anyOf' in schema.raw) && !('oneOf' in schema.raw)) return [];
   const k = schema.keywords();
   if (typeof k === 'boolean') return [];
   const forms = (k.anyOf ?? k.oneOf ?? []).map((s) => s.keywords());

@@ -13,6 +13,8 @@ type Flaw = Exclude<Verdict, { kind: 'inside' }> | { readonly kind: 'open' };
 
 /** How many flaws are tried to be shown in a whole body before all of it is searched. */
 const MOST_SHOWN = 12;
+/** Bodies that nest deeper are not put together. */
+const MOST_STEPS = 200;
 /** How many ways may turn out to be none, for one question. */
 const MOST_CUTS = 300;
 
@@ -123,7 +125,7 @@ type Lifted = { readonly value: unknown } | 'cut' | undefined;
 function lifted({ answers, web }: Direction, reached: Reached<Flaw>, side: Side): Lifted {
   const { flaw } = reached.pair;
   const [root] = reached.path;
-  if (flaw?.kind !== 'outside' || root === undefined) return undefined;
+  if (flaw?.kind !== 'outside' || root === undefined || reached.steps.length > MOST_STEPS) return undefined;
   const found = wholeWith(answers, reached, flaw.witness, side);
   if (found.kind === 'whole')
     return fits(root.a, found.value, side, 'sent') && !fits(root.b, found.value, side, 'taken') ? found : undefined;

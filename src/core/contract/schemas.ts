@@ -1,7 +1,7 @@
 /** From the schemas of all editions to one set of keywords. A schema is read when it is asked for, and once. */
 import { isMapping, kindOf, type Mapping } from '../json.ts';
 import { once } from '../once.ts';
-import { JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, type Schema } from '../schema/node.ts';
+import { JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, newId, type Schema } from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
 import { innerOf } from './inner.ts';
 import { BOUNDS, COUNTS, noteMisspelt } from './misspelt.ts';
@@ -15,6 +15,7 @@ export function schemaAt(reader: Reader, at: At): Schema | undefined {
   const known = reader.nodes.get(key);
   if (known !== undefined) return known;
   const made: Schema = {
+    id: newId(),
     place: placeOf(at),
     raw: at.value,
     dialect: reader.dialect,

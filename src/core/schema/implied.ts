@@ -2,19 +2,20 @@
  * What can be seen at once of "is all that one schema's sender sends taken by another?": each thing that the taker says is
  * said by the sender too, part by part. Where it can't be seen the question is open, and the search for a value decides.
  */
-import { isMapping, sameJson } from '../json.ts';
+import { isMapping } from '../json.ts';
 import { declaredNames } from './declared.ts';
 import type { Side } from './fits.ts';
+import { scalarsImplied } from './implied-scalars.ts';
 import type { Keywords, Schema } from './node.ts';
 import { sameText, sameTextAlone } from './same.ts';
 import { isUnsent } from './sides.ts';
-import { apart, kindOfValue } from './ways.ts';
+import { apart } from './ways.ts';
 import type { Step } from './web.ts';
 
 /** More parts of one value than this are not held against each other. */
 const MOST_PARTS = 200;
 /** More forms of a `oneOf` than this are not told apart pair by pair. */
-const MOST_FORMS = 100;
+const MOST_FORMS = 400;
 
 export interface Implied {
   /** Everything is said, given the steps. */
@@ -36,7 +37,7 @@ export function implied(a: Schema, b: Schema, side: Side, extra: string): Implie
   const steps: Step[] = [];
   const at: Question = { a, side, sent, taken, steps, ...namesSent(a, sent, extra) };
   // All of them, because what is found wrong with one doesn't end the others.
-  const plain = taken.map((k) => [scalars(at, k), objects(at, k), lists(at, k), combined(at, k)].every((ok) => ok));
+  const plain = taken.map((k) => [scalarsImplied(sent, k), objects(at, k), lists(at, k), combined(at, k)].every((ok) => ok));
   return { plain: plain.every((ok) => ok), steps };
 }
 
@@ -95,51 +96,6 @@ function namesSent(
   return { names, closed, mixed: declaredNames(some).names, unevaluated, forms: some.length > 0 };
 }
 
-function typesIn(k: Keywords, types: NonNullable<Keywords['types']>): boolean {
-  const has = (t: (typeof types)[number]): boolean => types.includes(t) || (t === 'integer' && types.includes('number'));
-  if (k.types?.every(has) === true) return true;
-  return k.enum?.every((v) => has(kindOfValue(v)) || (Number.isInteger(v) && has('integer'))) === true;
-}
-
-function scalars({ sent }: Question, b: Keywords): boolean {
-  const some = (test: (k: Keywords) => boolean): boolean => sent.some(test);
-  if (b.types !== undefined && !some((k) => typesIn(k, b.types as never))) return false;
-  if (b.enum !== undefined && !some((k) => k.enum !== undefined && among(k.enum, b.enum as never))) return false;
-  const least = (key: 'minLength' | 'minItems' | 'minProperties'): boolean =>
-    b[key] === undefined || b[key] === 0 || some((k) => (k[key] ?? -1) >= (b[key] as number));
-  const most = (key: 'maxLength' | 'maxItems' | 'maxProperties'): boolean =>
-    b[key] === undefined || some((k) => (k[key] ?? Infinity) <= (b[key] as number));
-  const { minimum, exclusiveMinimum, maximum, exclusiveMaximum } = b;
-  return (
-    (minimum === undefined || some((k) => Math.max(k.minimum ?? -Infinity, k.exclusiveMinimum ?? -Infinity) >= minimum)) &&
-    (exclusiveMinimum === undefined ||
-      some((k) => (k.exclusiveMinimum ?? -Infinity) >= exclusiveMinimum || (k.minimum ?? -Infinity) > exclusiveMinimum)) &&
-    (maximum === undefined || some((k) => Math.min(k.maximum ?? Infinity, k.exclusiveMaximum ?? Infinity) <= maximum)) &&
-    (exclusiveMaximum === undefined ||
-      some((k) => (k.exclusiveMaximum ?? Infinity) <= exclusiveMaximum || (k.maximum ?? Infinity) < exclusiveMaximum)) &&
-    (b.multipleOf === undefined || some((k) => k.multipleOf === b.multipleOf)) &&
-    (b.pattern === undefined || some((k) => k.pattern === b.pattern)) &&
-    (b.format === undefined || some((k) => k.format === b.format && typesAlike(k, b))) &&
-    least('minLength') &&
-    most('maxLength') &&
-    least('minItems') &&
-    most('maxItems') &&
-    least('minProperties') &&
-    most('maxProperties') &&
-    (!b.uniqueItems || some((k) => k.uniqueItems))
-  );
-}
-
-/** A format means what its types make of it. */
-function typesAlike(k: Keywords, b: Keywords): boolean {
-  return k.types === undefined || b.types === undefined || typesIn(k, b.types);
-}
-
-function among(list: readonly unknown[], all: readonly unknown[]): boolean {
-  const scalars = new Set(all.filter((v) => typeof v !== 'object' || v === null));
-  return list.every((v) => (typeof v === 'object' && v !== null ? all.some((w) => sameJson(v, w)) : scalars.has(v)));
-}
-
 /** What the sender says of a property. */
 function valuesOf({ sent }: Question, name: string): readonly Schema[] {
   return sent.flatMap((k) => k.properties.get(name) ?? k.additional ?? []);
@@ -170,19 +126,28 @@ function objects(at: Question, b: Keywords): boolean {
     else if (b.additional !== undefined && !never(name) && (valuesOf(at, name).length > 0 || !closed || names.has(name)))
       ok = false;
   }
-  const { additional } = b;
-  if (additional !== undefined && additional.keywords() !== true) {
-    if (!plainNames) return false;
-    for (const name of names) if (!b.properties.has(name)) hold(name, additional);
-    if (!closed) {
-      const others = sent.flatMap((k) => k.additional ?? []);
-      const [other, ...more] = others;
-      if (others.some((s) => s.keywords() === false || sameText(s, additional))) return ok;
-      if (other === undefined || more.length > 0 || sent.length > 1) return false;
-      at.steps.push({ pointer: pointerTo(freeName(names)), a: other, b: additional });
-    }
-  }
+  if (!additionalHeld(at, b, plainNames, hold)) ok = false;
   return ok && samePart(at, b, 'propertyNames') && samePart(at, b, 'dependentRequired') && samePart(at, b, 'dependentSchemas');
+}
+
+/** Names that the taker does not declare. */
+function additionalHeld(
+  { sent, names, closed, steps }: Question,
+  b: Keywords,
+  plainNames: boolean,
+  hold: (name: string, taken: Schema) => void,
+): boolean {
+  const { additional } = b;
+  if (additional === undefined || additional.keywords() === true) return true;
+  if (!plainNames) return false;
+  for (const name of names) if (!b.properties.has(name)) hold(name, additional);
+  if (closed) return true;
+  const others = sent.flatMap((k) => k.additional ?? []);
+  if (others.some((s) => s.keywords() === false || sameText(s, additional))) return true;
+  const [other, ...more] = others;
+  if (other === undefined || more.length > 0 || sent.length > 1) return false;
+  steps.push({ pointer: pointerTo(freeName(names)), a: other, b: additional });
+  return true;
 }
 
 function pointerTo(name: string): string {

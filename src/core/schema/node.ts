@@ -9,6 +9,8 @@ export const JSON_TYPES = ['null', 'boolean', 'number', 'string', 'array', 'obje
 export type JsonType = (typeof JSON_TYPES)[number];
 
 export interface Schema {
+  /** A number of its own, where whoever made it gave it one (`newId`). */
+  readonly id?: number;
   readonly place: Place;
   /** As it was written: for comparing text, and for extensions. */
   readonly raw: unknown;
@@ -129,9 +131,16 @@ let last = 0;
 
 /** A number of its own for each schema, rising in the order in which they are asked. */
 export function idOf(schema: Schema): number {
+  if (schema.id !== undefined) return schema.id;
   const known = ids.get(schema);
   if (known !== undefined) return known;
   last += 1;
   ids.set(schema, last);
+  return last;
+}
+
+/** The next number that no schema has. */
+export function newId(): number {
+  last += 1;
   return last;
 }

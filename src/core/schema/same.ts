@@ -3,7 +3,8 @@ import { isMapping, sameJson } from '../json.ts';
 import { idOf, type Schema } from './node.ts';
 import { inside as children } from './walk.ts';
 
-const known = new WeakMap<Schema, WeakMap<Schema, boolean>>();
+/** By the one that was made first, and the number of the other. */
+const known = new WeakMap<Schema, Map<number, boolean>>();
 
 interface Pair {
   readonly a: Schema;
@@ -21,17 +22,20 @@ export function sameText(one: Schema, other: Schema): boolean {
   if (one === other) return true;
   // Asked in both orders, and the same in both.
   const [a, b] = idOf(one) < idOf(other) ? [one, other] : [other, one];
-  const answer = known.get(a)?.get(b);
+  const answer = known.get(a)?.get(idOf(b));
   if (answer !== undefined) return answer;
   const pairs = new Map<Schema, Map<Schema, Pair>>();
   const queue: Pair[] = [];
   const pairOf = (p: Schema, q: Schema): Pair => {
     const [x, y] = idOf(p) < idOf(q) ? [p, q] : [q, p];
-    const row = pairs.get(x) ?? new Map<Schema, Pair>();
-    pairs.set(x, row);
+    let row = pairs.get(x);
+    if (row === undefined) {
+      row = new Map();
+      pairs.set(x, row);
+    }
     const found = row.get(y);
     if (found !== undefined) return found;
-    const settled = x === y ? true : known.get(x)?.get(y);
+    const settled = x === y ? true : known.get(x)?.get(idOf(y));
     const made: Pair = { a: x, b: y, from: [], differs: settled === false };
     row.set(y, made);
     if (settled === undefined) queue.push(made);
@@ -56,9 +60,9 @@ export function sameText(one: Schema, other: Schema): boolean {
 }
 
 function remember(a: Schema, b: Schema, same: boolean): void {
-  const row = known.get(a) ?? new WeakMap<Schema, boolean>();
-  row.set(b, same);
-  known.set(a, row);
+  const row = known.get(a);
+  if (row === undefined) known.set(a, new Map([[idOf(b), same]]));
+  else row.set(idOf(b), same);
 }
 
 /** Equal as they are written, references not followed. */
