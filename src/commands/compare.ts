@@ -63,6 +63,7 @@ export default class Compare extends GateCommand {
       : engine.compareContracts(contract(old, engine), contract(now, engine), {
           versions: settings.versions,
           openEnumerations: settings.openEnumerations,
+          progress: progressOn(process.stderr),
         });
     const shown = comparison.changes.filter((c) => flags.format === 'json' || flags.all || c.effect !== 'compatible');
     const locate = settings.sources.positions(shown.flatMap((c) => [c.old, c.new].filter((p) => p !== undefined)));
@@ -93,4 +94,21 @@ function versionFile(name: string, versions: readonly string[], exists: boolean,
     contracts.find((c) => c.version === name || major(c) === name) ??
     contracts.find((c) => new RegExp(`[.-]v?${name.replaceAll('.', '\\.')}[.-]`, 'u').test(c.place.file));
   return found?.place.file ?? fail(name, 'no document of the settings is of that version; name a file');
+}
+
+/** How often it is told how far it got, in milliseconds; nothing is told of what takes no longer. */
+const PATIENCE = 1_000;
+
+/** Tells a person how far it got, and takes the line away at the end. */
+function progressOn(stream: NodeJS.WriteStream): (done: number, of: number) => void {
+  let next = Date.now() + PATIENCE;
+  let told = false;
+  return (done, of) => {
+    if (!stream.isTTY || (done < of && Date.now() < next)) return;
+    if (done < of) {
+      stream.write(`\r${done} of ${of} operations compared`);
+      told = true;
+      next = Date.now() + PATIENCE;
+    } else if (told) stream.write('\r\u001b[K');
+  };
 }

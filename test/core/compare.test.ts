@@ -250,3 +250,13 @@ test('two tables by what happens to requests', () => {
     'breaking routing-taken',
   ]);
 });
+
+test('an enumeration that is marked as open grows', () => {
+  const [old, now] = [answers('x-grows: true, enum: [a]'), answers('x-grows: true, enum: [a, b]')].map((t) => contractOf(t)) as [
+    never,
+    never,
+  ];
+  const effects = (openEnumerations?: string): readonly string[] =>
+    compareContracts(old, now, { versions: [], openEnumerations }).changes.map((c) => c.effect);
+  expect([effects(), effects('x-grows'), effects('x-other')]).toEqual([['breaking'], ['risky'], ['breaking']]);
+});

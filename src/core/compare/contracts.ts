@@ -22,6 +22,8 @@ export interface CompareOptions {
   readonly versions: readonly string[];
   /** The extension that marks an enumeration to which members may be added. */
   readonly openEnumerations?: string | undefined;
+  /** Told after each operation that both have. */
+  readonly progress?: (done: number, of: number) => void;
 }
 
 interface Placed {
@@ -39,7 +41,10 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
   const { pairs, gone, added } = pair(was, is, shift);
   const memory = newMemory(options.openEnumerations);
   const made: Made[] = shift === undefined ? [] : [prefixChange(shift, old, now, was[0] as Placed)];
-  for (const [a, b] of pairs) made.push(...operationChanges(memory, a.operation, b.operation));
+  for (const [i, [a, b]] of pairs.entries()) {
+    made.push(...operationChanges(memory, a.operation, b.operation));
+    options.progress?.(i + 1, pairs.length);
+  }
   const moved = gone.flatMap((a) => {
     const b = a.operation.id === undefined ? undefined : added.find((n) => n.operation.id === a.operation.id);
     return b === undefined ? [] : [[a, b] as const];
