@@ -21,14 +21,15 @@ export function findingsText(report: Report, terminal: Terminal): string {
 }
 
 /** `3 errors, 1 warning in 38 routes …`. */
-export function summaryLine({ findings, scope }: Pick<Report, 'findings' | 'scope'>, { paint }: Terminal): string {
+export function summaryLine({ findings, scope }: Pick<Report, 'findings' | 'scope'>, terminal: Terminal): string {
+  const { paint } = terminal;
   const n = counts(findings);
   const parts = [
     n.error > 0 ? paint.red(paint.bold(count(n.error, 'error'))) : '',
     n.warning > 0 ? paint.yellow(paint.bold(count(n.warning, 'warning'))) : '',
     n.note > 0 ? paint.cyan(count(n.note, 'note')) : '',
   ].filter((p) => p !== '');
-  return parts.length === 0 ? `${paint.green('Nothing found')} in ${scope}.` : `${parts.join(', ')} in ${scope}.`;
+  return wrap(`${parts.length === 0 ? paint.green('Nothing found') : parts.join(', ')} in ${scope}.`, terminal);
 }
 
 function findingText(f: Rendered, terminal: Terminal): string {

@@ -4,7 +4,7 @@ import { stringify } from 'csv-stringify/sync';
 import { resourceOf } from '../core/routes/resource.ts';
 import type { Route, RouteTable } from '../core/routes/route.ts';
 import type { Locate } from './rendered.ts';
-import { count, type Terminal, widthOf } from './terminal.ts';
+import { count, type Terminal, widthOf, wrap } from './terminal.ts';
 
 export interface TableView {
   readonly table: RouteTable;
@@ -74,7 +74,8 @@ export function tableText(view: TableView, terminal: Terminal): string {
         ? 'the last declared wins'
         : 'the first declared wins';
   const assumed = facts.assumed.has('precedence') ? ' (assumed; set precedence under router:)' : '';
-  return `${lines.join('\n')}\n\n${count(view.routes.length, 'route')} of ${view.table.service}; ${order}${assumed}.${marks}\n`;
+  const sum = `${count(view.routes.length, 'route')} of ${view.table.service}; ${order}${assumed}.${marks}`;
+  return `${lines.join('\n')}\n\n${wrap(sum, terminal)}\n`;
 }
 
 const PLAIN = {

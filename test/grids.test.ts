@@ -1,0 +1,167 @@
+/** The commands that draw grids and compare, on the demo and on small folders. */
+import { execFileSync } from 'node:child_process';
+import { cpSync } from 'node:fs';
+import stringWidth from 'fast-string-width';
+import { expect, test } from 'vitest';
+import { folder, run, table } from './run.ts';
+
+function demo(): string {
+  const dir = folder();
+  cpSync('demo', dir, { recursive: true });
+  return dir;
+}
+
+const DAY = ['--today', '2026-11-23'];
+
+test('the demo has two findings of every rule, none of its files a line that is too long for 80 columns', () => {
+  const dir = demo();
+  const { findings } = JSON.parse(run(dir, ['check', '--format', 'json', ...DAY]).out);
+  const counts = new Map<string, number>();
+  for (const { rule } of findings) counts.set(rule, (counts.get(rule) ?? 0) + 1);
+  const rules = [...run(dir, ['explain']).out.matchAll(/^ {2}([a-z]+\/[a-z-]+)/gmu)].map((m) => m[1] as string);
+  expect(rules.length).toBeGreaterThan(50);
+  // There is one place for a default.
+  expect(rules.filter((r) => (counts.get(r) ?? 0) < 2)).toEqual(['versions/default-in-path']);
+  for (const args of [
+    ['check'],
+    ['table'],
+    ['methods'],
+    ['methods', '/v2/passages'],
+    ['media'],
+    ['versions'],
+    ['compare', '1', '2'],
+  ]) {
+    const { out, err } = run(dir, args, { COLUMNS: '80' });
+    const long = out
+      .split('\n')
+      .filter((line) => stringWidth(line) > 80 && line.includes(' ', 10) && !/^\s+(?:witness|\S*[{[])/u.test(line));
+    expect({ args, err, long }).toEqual({ args, err: '', long: [] });
+    expect(out).not.toContain('\u001b');
+  }
+  expect(run(dir, ['versions'], { FORCE_COLOR: '1' }).out).toContain('\u001b[');
+});
+
+test('methods: a cell tells by its sign what is served, documented and missing; a resource has a life', () => {
+  const dir = folder({
+    'canal.routes.yaml': table('GET|POST /locks -> locks', '"GET /locks/{lockId:int} -> lock"', 'PUT /locks/{any} -> any'),
+    'canal.openapi.yaml':
+      'openapi: 3.1.0\npaths:\n  /locks: { get: {}, post: { responses: { 201: { description: x, headers: { Location: {} } } } } }\n  /locks/{id}: { get: { responses: { 200: { description: x } } }, delete: {} }\n',
+  });
+  const grid = run(dir, ['methods']).out;
+  expect(grid).toMatch(/^\/locks\s+● +● +● +◐ +○/mu);
+  expect(grid).toMatch(/● served and documented .*◐ served only .*○ documented only/u);
+  const [service] = JSON.parse(run(dir, ['methods', '--format', 'json']).out).services;
+  expect(service.resources[0]).toMatchObject({
+    path: '/locks',
+    kind: 'collection',
+    item: '/locks/{lockId:int}',
+    steps: { delete: { state: 'documented', methods: ['DELETE'] }, replace: { state: 'served' } },
+  });
+  const life = run(dir, ['methods', '/locks']).out;
+  expect(life).toMatch(/create +● POST \/locks[\s\S]*read +● GET[\s\S]*delete +○ DELETE[\s\S]*no route/u);
+  expect(run(dir, ['methods', '/lock'])).toMatchObject({ status: 2, err: expect.stringContaining('there are /locks') });
+});
+
+test('media: who gets what, the client without Accept first, and asked ad hoc', () => {
+  const dir = folder({
+    'canal.routes.yaml': table(
+      '{ route: GET /a, handler: a, returns: [application/json, text/csv] }',
+      '{ route: POST /b, handler: b, takes: [application/json] }',
+    ),
+    'elm-gate.yaml': 'clients: [{ name: tablet, accept: text/csv }, { name: scanner, sends: text/plain }]\n',
+  });
+  const { out } = run(dir, ['media']);
+  expect(out).toMatch(/no Accept +application\/json by default[\s\S]*tablet +text\/csv/u);
+  expect(out).toMatch(/POST \/b[\s\S]*scanner +415/u);
+  expect(run(dir, ['media', '--accept', 'text/*;q=0.5, application/json;q=0.4']).out).toMatch(/text\/csv/u);
+  expect(run(dir, ['media', '--accept', 'image/png']).out).toContain('406');
+  expect(run(dir, ['media', '--send', 'text/plain']).out).toContain('415');
+  expect(JSON.stringify(JSON.parse(run(dir, ['media', '--format', 'json']).out))).toContain('"status":415');
+});
+
+test('versions: the grid, its ends, and a day', () => {
+  const dir = demo();
+  const { out } = run(dir, ['versions', '--today', '2027-07-01']);
+  expect(out).toMatch(/^operation +1 +2 +no version +unknown$/mu);
+  expect(out).toMatch(/^GET \/locks +● d! +✗ +404 +404$/mu);
+  expect(out).toContain('Version 1 is deprecated from 2027-01-31 on and ends on 2027-06-30 (which has passed).');
+  expect(out).toContain('No operation of toll-office names a version.');
+  const [desk] = JSON.parse(run(dir, ['versions', '--format', 'json', ...DAY]).out).services;
+  expect(desk).toMatchObject({
+    service: 'passage-desk',
+    selector: { selector: 'path' },
+    versions: [{ id: '1', sunset: '2027-06-30' }, { id: '2' }],
+  });
+  expect(desk.operations[0]).toMatchObject({
+    method: 'GET',
+    path: '/locks',
+    versions: {
+      1: { standing: 'same', handler: 'v1.locks.list', deprecated: true },
+      2: { standing: 'breaking', path: '/v2/locks' },
+    },
+    none: { outcome: 'not-found', status: 404, request: { target: '/locks' } },
+  });
+  expect(run(dir, ['versions', '--today', 'soon'])).toMatchObject({ status: 2, err: expect.stringContaining('2027-03-14') });
+});
+
+const OLD =
+  'openapi: 3.1.0\ninfo: { title: Canal, version: 1.0.0 }\npaths:\n  /locks/{id}: { get: { responses: { 200: { description: x, content: { application/json: { schema: { type: object, properties: { state: { enum: [open] } } } } } } } } }\n';
+const NEW = OLD.replace('version: 1.0.0', 'version: 1.1.0').replace('[open]', '[open, seized]').replace('{id}', '{lockId}');
+
+test('compare: files, a revision, standard input, a version; what is printed and how it ends', () => {
+  const dir = folder({
+    'canal.openapi.yaml': OLD,
+    'new.openapi.yaml': NEW,
+    'canal.routes.yaml': table('GET /a -> a', 'GET /b -> b'),
+    'new.routes.yaml': table('GET /{any} -> any'),
+  });
+  const git = (...args: string[]) =>
+    execFileSync('git', ['-c', 'user.name=x', '-c', 'user.email=x@canal.example', ...args], { cwd: dir, stdio: 'ignore' });
+  git('init');
+  git('add', '.');
+  git('commit', '-m', 'first');
+  const json = JSON.parse(run(dir, ['compare', 'HEAD:canal.openapi.yaml', '-', '--format', 'json'], {}, NEW).out);
+  expect(json).toMatchObject({ verdict: 'major', claimed: 'minor' });
+  expect(json.changes).toMatchObject([
+    {
+      rule: 'versions/response-widened',
+      effect: 'breaking',
+      operation: { method: 'GET', path: '/locks/{lockId}' },
+      part: 'response',
+      status: '200',
+      media: 'application/json',
+      value: '/state',
+      old: { file: 'HEAD:canal.openapi.yaml', line: 4 },
+      affects: [{ method: 'GET', status: '200' }],
+      witness: { kind: 'value', side: 'response', validUnder: 'new', invalidUnder: 'old', body: { state: 'seized' } },
+      undecided: null,
+    },
+  ]);
+  const text = run(dir, ['compare', 'canal.openapi.yaml', 'new.openapi.yaml']);
+  expect(text.status).toBe(1);
+  expect(text.out).toMatch(
+    /^canal\.openapi\.yaml -> new\.openapi\.yaml: major, and the version says minor\. 1 breaking\.[\s\S]*\{"state":"seized"\}/u,
+  );
+  expect(run(dir, ['compare', 'canal.openapi.yaml', 'canal.openapi.yaml'])).toMatchObject({
+    status: 0,
+    out: expect.stringContaining('none'),
+  });
+  const back = ['compare', 'new.openapi.yaml', 'canal.openapi.yaml'];
+  expect(run(dir, back)).toMatchObject({ status: 0, out: expect.stringContaining('1 compatible') });
+  expect(run(dir, [...back, '--all']).out).toContain('less is sent');
+  const routes = JSON.parse(run(dir, ['compare', 'canal.routes.yaml', 'new.routes.yaml', '--format', 'json']).out);
+  expect(routes.changes[0]).toMatchObject({
+    part: 'routing',
+    effect: 'breaking',
+    witness: { kind: 'request', target: '/a', wasTakenBy: 'a', isTakenBy: 'any' },
+  });
+  expect(run(dir, ['compare', 'canal.routes.yaml', 'new.openapi.yaml'])).toMatchObject({
+    status: 2,
+    err: expect.stringContaining('compare like with like'),
+  });
+  expect(run(dir, ['compare', 'HEAD:none.yaml', 'new.openapi.yaml']).status).toBe(2);
+  expect(run(demo(), ['compare', '1', '2'])).toMatchObject({
+    status: 1,
+    out: expect.stringContaining('passage-desk.v1.openapi.yaml'),
+  });
+});
