@@ -145,6 +145,12 @@ test.each<[rule: string, of: 'routes' | 'document', from: string | RegExp, to: s
     '201: { description: Made, content: { "*/*": { schema: { $ref: "#/components/schemas/Lock" } } } }',
   ],
   ['warning media/same-type', 'document', /(tolls.read[\s\S]*?content: \{ )/u, '$1"application/json; charset=utf-8": {}, '],
+  [
+    'warning media/patch-format',
+    'document',
+    /(locks.read[\s\S]*?200: \{ )/u,
+    '$1headers: { Accept-Patch: { schema: { const: application/json-patch+json } } }, ',
+  ],
   ['note media/patch-format', 'routes', 'application/merge-patch+json', 'application/json'],
   ['warning media/response-types', 'document', /(tolls.read[\s\S]*?content: \{ )/u, '$1text/csv: {}, '],
 ])('%s', (rule, of, from, to) => {

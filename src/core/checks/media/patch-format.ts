@@ -1,4 +1,7 @@
+import type { Endpoint } from '../../contract/endpoints.ts';
+import { takesType } from '../../media/media.ts';
 import { flat } from '../../schema/flat.ts';
+import type { Context } from '../context.ts';
 import { endpointSpot, endpointTitle, sameAs } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
@@ -8,6 +11,8 @@ export const patchFormat: Rule = {
   messages: {
     plain: '{title}{more} takes application/json, which does not say what a missing property or a null means',
     list: '{title} takes application/json-patch+json, whose body is a list of operations (RFC 6902), and its schema is none',
+    announced: '{other} announces {type} in Accept-Patch, which {title} does not take',
+    silent: '{title} takes {type}, which the Accept-Patch of {other} does not announce',
   },
   advice: {
     name: 'Take application/merge-patch+json (RFC 7396) or application/json-patch+json (RFC 6902), and say so in Accept-Patch (RFC 5789).',
@@ -49,6 +54,46 @@ export const patchFormat: Rule = {
         },
       ];
     });
-    return [...plain, ...wrong];
+    return [...plain, ...wrong, ...announcedOf(context)];
   },
 };
+
+/** What answers of the same path announce (RFC 5789, 3.1), where they say it. */
+function announcedOf(context: Context): readonly Found[] {
+  const all = context.exchanges();
+  return all
+    .filter((e) => e.endpoint.method === 'PATCH' && e.takes.length > 0)
+    .flatMap(({ endpoint, takes }): readonly Found[] => {
+      const key = endpoint.path.keys.join('/');
+      const siblings = context.endpoints().filter((e) => e.path.keys.join('/') === key);
+      const [announcing] = siblings.flatMap((e) => listIn(e).map((types) => ({ types, by: e })));
+      if (announcing === undefined) return [];
+      const { types, by } = announcing;
+      const found = (message: string, type: string): Found => ({
+        level: 'warning',
+        message,
+        advice: 'name',
+        data: { title: endpointTitle(endpoint), other: endpointTitle(by), type },
+        at: endpointSpot(endpoint),
+        related: [{ role: 'announced by', ...endpointSpot(by) }],
+      });
+      const wrong = types.find((t) => !takesType(takes, t));
+      const missing = takes.find((t) => !types.some((a) => takesType([a], t)));
+      return [
+        ...(wrong === undefined ? [] : [found('announced', wrong)]),
+        ...(missing === undefined ? [] : [found('silent', missing)]),
+      ];
+    });
+}
+
+/** The media types of a documented Accept-Patch header that is one certain text. */
+function listIn({ operation }: Endpoint): readonly (readonly string[])[] {
+  return (operation?.responses ?? []).flatMap(({ headers }) =>
+    headers.flatMap((h) => {
+      if (h.name.toLowerCase() !== 'accept-patch' || h.schema === undefined) return [];
+      const [k] = flat(h.schema, 1);
+      const [text] = k?.enum ?? k?.examples ?? [];
+      return typeof text === 'string' ? [text.split(',').map((t) => t.trim())] : [];
+    }),
+  );
+}
