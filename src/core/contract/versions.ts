@@ -102,6 +102,7 @@ export function versioned(
   contractOf: (endpoint: Endpoint) => Contract | undefined,
 ): readonly Versioned[] {
   const ids = versions.all.map((v) => v.id);
+  if (ids.length === 0) return endpoints.map((endpoint) => ({ endpoint, ids, by: 'none', key: '', text: endpoint.path.text }));
   return endpoints.map((endpoint): Versioned => {
     const { route, path, shape, method } = endpoint;
     const segment = versionSegment(endpoint, ids);

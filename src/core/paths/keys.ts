@@ -6,15 +6,19 @@ import { TEXT } from './types.ts';
 const plain = compiler(PLAIN_READING);
 
 /** The key of a piece, all behind it included where it spans several segments. Equal keys match the same text. */
-export function pieceKey(shape: Shape, at: number): string {
+function pieceKey(shape: Shape, at: number): string {
   const piece = erased(shape[at] as Piece);
   if (piece.kind === 'segment') return String(plain.segment(piece).id);
   return `*${plain.rest([...shape.slice(0, at), piece, ...shape.slice(at + 1)], at).id}`;
 }
 
-/** O(segments), each language made once. */
+const known = new WeakMap<Shape, readonly string[]>();
+
+/** O(segments), once for each shape, each language made once. */
 export function pathKeys(shape: Shape): readonly string[] {
-  return shape.map((_, i) => pieceKey(shape, i));
+  const found = known.get(shape) ?? shape.map((_, i) => pieceKey(shape, i));
+  known.set(shape, found);
+  return found;
 }
 
 /** The piece with every parameter taken as text. */
