@@ -1,5 +1,5 @@
 /** Patterns that look so alike that people take one for the other. */
-import { literalText, type Shape } from '../paths/pattern.ts';
+import { literalText, type Piece, type Shape } from '../paths/pattern.ts';
 import type { Route } from './route.ts';
 import type { Router } from './router.ts';
 
@@ -13,39 +13,52 @@ export interface Twin {
 /** Routes whose paths differ in a slash, in letter case or in a plural alone; one for each pair of paths. */
 export function twins(router: Router): readonly Twin[] {
   const { facts } = router;
-  const groups = new Map<string, Map<string, { route: Route; words: readonly string[] }>>();
+  const first = new Map<string, Entry>();
+  const more = new Map<Entry, Entry[]>();
   const seen = new Set<Shape>();
   for (const route of router.table.routes) {
     if (route.ends) continue;
     for (const shape of route.pattern.shapes) {
       if (seen.has(shape)) continue;
       seen.add(shape);
-      const words = shape.map((piece, i) =>
-        piece.kind === 'span'
-          ? `*${router.tree.compiler.rest(shape, i).id}`
-          : (literalText(piece) ?? `{${router.tree.compiler.segment(piece).id}}`),
-      );
-      const key = words
-        .filter((w) => w !== '')
-        .map((w) => (w.startsWith('{') || w.startsWith('*') ? w : bare(w)))
-        .join('/');
-      const group = groups.get(key) ?? new Map();
-      groups.set(key, group);
-      const spelling = words.join('/');
-      if (!group.has(spelling)) group.set(spelling, { route, words });
+      const words: string[] = [];
+      let key = '';
+      for (const [i, piece] of shape.entries()) {
+        const word = wordOf(router, shape, piece, i);
+        words.push(word);
+        if (word !== '') key += `/${word.startsWith('{') || word.startsWith('*') ? word : bare(word)}`;
+      }
+      const entry: Entry = { route, words };
+      const like = first.get(key);
+      if (like === undefined) first.set(key, entry);
+      else if (!sameWords(like, entry) && !more.get(like)?.some((e) => sameWords(e, entry)))
+        more.set(like, [...(more.get(like) ?? []), entry]);
     }
   }
-  return [...groups.values()].flatMap((group): Twin[] => {
-    const [first, ...rest] = [...group.values()];
-    if (first === undefined) return [];
-    return rest.flatMap(({ route, words }): Twin[] => {
-      const by = difference(first.words, words);
-      if (route === first.route || by === undefined) return [];
+  return [...more]
+    .sort(([a], [b]) => a.route.index - b.route.index)
+    .flatMap(([like, entries]) => entries.map((entry) => ({ ...entry, like })))
+    .flatMap(({ route, words, like }): Twin[] => {
+      const by = difference(like.words, words);
+      if (route === like.route || by === undefined) return [];
       // Where the router takes both spellings for one, the two are the same path, which is another finding.
       if ((by === 'slash' && facts.trailingSlash !== 'exact') || (by === 'case' && facts.letterCase === 'either')) return [];
-      return [{ route, other: first.route, by }];
+      return [{ route, other: like.route, by }];
     });
-  });
+}
+
+interface Entry {
+  readonly route: Route;
+  readonly words: readonly string[];
+}
+
+function wordOf({ tree: { compiler } }: Router, shape: Shape, piece: Piece, at: number): string {
+  if (piece.kind === 'span') return `*${compiler.rest(shape, at).id}`;
+  return literalText(piece) ?? `{${compiler.segment(piece).id}}`;
+}
+
+function sameWords(a: Entry, b: Entry): boolean {
+  return a.words.length === b.words.length && a.words.every((w, i) => w === b.words[i]);
 }
 
 const bareWords = new Map<string, string>();
