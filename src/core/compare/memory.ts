@@ -231,10 +231,9 @@ export function blame(memory: Memory, sent: Schema, taken: Schema, side: Side): 
     const pointer = (): string => wayBetween(root, pair)?.pointer ?? '';
     return [{ cause: pair, sent: pair.a, taken: pair.b, pointer, verdict: pair.flaw, body }];
   });
-  const proven = all.filter((b) => b.verdict.kind === 'outside');
-  // Where the whole was shown, what could not be decided below it adds nothing.
-  const kept = whole.kind === 'outside' && proven.length > 0 ? all : all.length > 0 && whole.kind === 'undecided' ? all : [];
-  if (kept.length > 0) return kept;
+  // Where the whole could not be shown, what is wrong with its parts proves nothing: what is unknown of them is told alone.
+  const kept = whole.kind === 'outside' ? all : all.filter((b) => b.verdict.kind === 'undecided');
+  if (kept.some((b) => b.verdict.kind === 'outside') || (whole.kind === 'undecided' && kept.length > 0)) return kept;
   const value = whole.kind === 'outside' ? { value: whole.witness } : undefined;
   return [{ cause: root, sent: root.a, taken: root.b, pointer: () => '', verdict: whole, body: () => value }];
 }

@@ -140,7 +140,8 @@ function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {
 }
 
 function matching(content: readonly Media[], media: Media): Media | undefined {
-  return content.find((m) => sameMedia(m.type, media.type));
+  // The same text first: a document may have two that no request tells apart.
+  return content.find((m) => m.type === media.type) ?? content.find((m) => sameMedia(m.type, media.type));
 }
 
 function isSuccess({ status }: Response): boolean {
