@@ -109,8 +109,8 @@ function requestOf(line: string): Request | string {
     return 'this is no JSON; expected {"method": "GET", "target": "/locks/7"}';
   }
   const { method, target, headers, body } = (value ?? {}) as Record<string, unknown>;
-  if (typeof method === 'string' && typeof target === 'string' && headers === undefined && body === undefined)
-    return { method: method.toUpperCase(), target, headers: {} };
+  if (typeof method === 'string' && typeof target === 'string' && body === undefined && isPlain(value as object, headers))
+    return { method: method.toUpperCase(), target, headers: (headers ?? {}) as Record<string, string> };
   const parsed = requestLine.safeParse(value);
   if (!parsed.success)
     return `expected method, target, headers and body: ${parsed.error.issues.map((i) => `${i.path.join('.')} ${i.message.toLowerCase()}`.trim()).join('; ')}`;
@@ -121,4 +121,13 @@ function requestOf(line: string): Request | string {
     headers: data.headers ?? {},
     ...(data.body === undefined ? {} : { body: typeof data.body === 'string' ? data.body : JSON.stringify(data.body) }),
   };
+}
+
+/** Nothing besides method, target and headers that are texts. */
+function isPlain(value: object, headers: unknown): boolean {
+  for (const key in value) if (key !== 'method' && key !== 'target' && key !== 'headers') return false;
+  if (headers === undefined) return true;
+  if (typeof headers !== 'object' || headers === null || Array.isArray(headers)) return false;
+  for (const text of Object.values(headers)) if (typeof text !== 'string') return false;
+  return true;
 }

@@ -40,7 +40,7 @@ export function judge(following: Following, pairing: Pairing | undefined): Judge
   if (leaf === undefined) return undefined;
   const method = request.method === 'HEAD' ? 'GET' : request.method;
   const operation = pairing?.documentedBy.get(leaf.route)?.find((d) => d.operation.method === method)?.operation;
-  const query = new URLSearchParams(request.target.split('#', 1)[0]?.split('?').slice(1).join('?') ?? '');
+  const query = request.target.includes('?') ? queryOf(request.target) : NO_QUERY;
   const own = wantedComplaints(leaf.route, query);
   if (operation === undefined) return own.length === 0 ? undefined : { operation, complaints: own, status: 400 };
   const complaints = [
@@ -53,6 +53,12 @@ export function judge(following: Following, pairing: Pairing | undefined): Judge
   return { operation, complaints, status: statuses.includes(415) ? 415 : (statuses[0] ?? null) };
 }
 
+const NO_QUERY = new URLSearchParams();
+
+function queryOf(target: string): URLSearchParams {
+  return new URLSearchParams(target.split('#', 1)[0]?.split('?').slice(1).join('?') ?? '');
+}
+
 /** 422 where that is what the operation documents for a bad request. */
 function refusalOf({ responses }: Operation): number {
   const has = (status: string): boolean => responses.some((r) => r.status === status);
@@ -61,6 +67,7 @@ function refusalOf({ responses }: Operation): number {
 
 /** Types of query parameters that the table declares. */
 function wantedComplaints(route: Route, query: URLSearchParams): readonly Complaint[] {
+  if (route.wants.size === 0) return [];
   const inPath = new Set(parametersOf(route.pattern).map((p) => p.name));
   return [...route.wants].flatMap(([name, type]): Complaint[] => {
     const text = query.get(name);
