@@ -27,11 +27,12 @@ function memberWords(pointer: string, value: unknown): Pick<Made, 'message' | 'a
 
 /** New members of enumerations that are unions with their bare type: the values are the same, and still clients may stumble. */
 export function memberChanges(memory: Memory, a: Schema, b: Schema, at: Affected): readonly Made[] {
-  const root = memory.members.pair(a, b);
-  return memory.members.flaws(root).flatMap((pair) =>
+  const root = memory.losses.pair(a, b);
+  const growing = memory.losses.flaws(root).filter((pair) => (pair.flaw?.members.length ?? 0) > 0);
+  return growing.flatMap((pair) =>
     tell(memory, pair, MEMBER, at, () => {
       const pointer = wayBetween(root, pair)?.pointer ?? '';
-      return { ...plain(at, MEMBER, 'risky', pair.a, pair.b), value: pointer, ...memberWords(pointer, pair.flaw?.[0]) };
+      return { ...plain(at, MEMBER, 'risky', pair.a, pair.b), value: pointer, ...memberWords(pointer, pair.flaw?.members[0]) };
     }),
   );
 }

@@ -13,18 +13,25 @@ export interface Lost {
   readonly required: boolean;
 }
 
+/** What a pair of schemas says for itself. */
+export interface Differences {
+  readonly lost: readonly Lost[];
+  /** New members of an open enumeration. */
+  readonly members: readonly unknown[];
+}
+
 /** A property that could be read, and that can never come any more. */
 export interface Loss extends Lost {
   readonly pair: LossPair;
 }
 
-export type LossPair = Pair<readonly Lost[]>;
+export type LossPair = Pair<Differences>;
 
 /** How many ways through the alternatives of a schema are looked at. */
 const MOST_WAYS = 16;
 
 /** What the second schema of a pair lacks by itself, and in which parts more may be lacking. */
-export const lossLook: Look<readonly Lost[]> = (a, b) => {
+export const lossLook: Look<Differences> = (a, b) => {
   if (sameText(a, b)) return { flaw: undefined, steps: [] };
   if (sameTextAlone(a, b)) {
     const [x, y] = [a.inner?.(), b.inner?.()];
@@ -49,10 +56,11 @@ export const lossLook: Look<readonly Lost[]> = (a, b) => {
   }
   const [x, y] = [was.find((k) => k.items !== undefined)?.items, is.find((k) => k.items !== undefined)?.items];
   if (x !== undefined && y !== undefined) steps.push({ pointer: '/0', a: x, b: y });
-  return { flaw: lost.length > 0 ? lost : undefined, steps };
+  const members = newMembers(a, b);
+  return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };
 };
 
-type LossWeb = Web<readonly Lost[]>;
+export type LossWeb = Web<Differences>;
 
 /** Lists of pairs are shared by many roots, and so is what is made of them. */
 const made = new WeakMap<readonly LossPair[], readonly Loss[]>();
@@ -62,13 +70,13 @@ export function losses(web: LossWeb, old: Schema, now: Schema): readonly Loss[] 
   const pairs = web.flaws(web.pair(old, now));
   const known = made.get(pairs);
   if (known !== undefined) return known;
-  const list = pairs.flatMap((pair) => (pair.flaw ?? []).map((l) => ({ ...l, pair })));
+  const list = pairs.flatMap((pair) => (pair.flaw?.lost ?? []).map((l) => ({ ...l, pair })));
   made.set(pairs, list);
   return list;
 }
 
 /** The way to what is lost. O(all that is lost on the way). */
-export function wayToLoss(web: LossWeb, old: Schema, now: Schema, { pair }: Loss): Reached<readonly Lost[]> | undefined {
+export function wayToLoss(web: LossWeb, old: Schema, now: Schema, { pair }: Loss): Reached<Differences> | undefined {
   return wayBetween(web.pair(old, now), pair);
 }
 
@@ -87,10 +95,7 @@ function openMembers(schema: Schema): readonly unknown[] {
   return bare ? forms.flatMap((f) => (typeof f === 'object' ? (f.enum ?? []) : [])) : [];
 }
 
-/** New members of open enumerations, in all parts. */
-export const memberLook: Look<readonly unknown[]> = (a, b, extra) => {
-  const { steps } = lossLook(a, b, extra);
+function newMembers(a: Schema, b: Schema): readonly unknown[] {
   const old = openMembers(a);
-  const more = old.length === 0 ? [] : openMembers(b).filter((v) => !old.some((o) => sameJson(o, v)));
-  return { flaw: more.length > 0 ? more : undefined, steps };
-};
+  return old.length === 0 ? [] : openMembers(b).filter((v) => !old.some((o) => sameJson(o, v)));
+}

@@ -6,7 +6,7 @@ import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, val
 import type { Schema } from '../schema/node.ts';
 import { nearestFlaws, type Pair, type PairStep, type Reached, type Step, Web, wayBetween } from '../schema/web.ts';
 import type { Affected, Made } from './change.ts';
-import { type Lost, lossLook, memberLook } from './losses.ts';
+import { type LossWeb, lossLook } from './losses.ts';
 
 /** Why a pair is not inside; `open` until somebody asks. */
 type Flaw = Exclude<Verdict, { kind: 'inside' }> | { readonly kind: 'open' };
@@ -36,9 +36,7 @@ const MOST_TOLD = 6;
 
 export interface Memory {
   readonly directions: Readonly<Record<Side, Direction>>;
-  readonly losses: Web<readonly Lost[]>;
-  /** New members of open enumerations. */
-  readonly members: Web<readonly unknown[]>;
+  readonly losses: LossWeb;
   /** The extension that marks an enumeration as open. */
   readonly openEnumerations: string | undefined;
   /** What was told, by its cause, with all that it touches. */
@@ -57,7 +55,6 @@ export function newMemory(openEnumerations?: string): Memory {
   return {
     directions: { request: direction('request'), response: direction('response'), either: direction('either') },
     losses: new Web(lossLook),
-    members: new Web(memberLook),
     openEnumerations,
     told: new Map(),
   };
