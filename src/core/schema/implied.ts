@@ -161,12 +161,13 @@ function freeName(names: ReadonlySet<string>): string {
 }
 
 function lists(at: Question, b: Keywords): boolean {
-  const same = samePart(at, b, 'contains') && sameCounts(at, b);
+  const same = b.contains === undefined || sameTogether(at, b, ['contains', 'minContains', 'maxContains']);
   if (b.items === undefined && b.prefixItems.length === 0) return same;
   const listed = at.sent.filter((k) => k.items !== undefined || k.prefixItems.length > 0);
   const [k, ...more] = listed;
   if (k === undefined || more.length > 0 || at.forms || at.unevaluated || k.prefixItems.length !== b.prefixItems.length)
-    return same && samePart(at, b, 'items') && samePart(at, b, 'prefixItems');
+    // What stands behind the first items depends on how many these are.
+    return same && sameTogether(at, b, ['items', 'prefixItems']);
   k.prefixItems.forEach((s, i) => {
     at.steps.push({ pointer: `/${i}`, a: s, b: b.prefixItems[i] as Schema });
   });
@@ -176,9 +177,9 @@ function lists(at: Question, b: Keywords): boolean {
   return same;
 }
 
-function sameCounts({ sent }: Question, b: Keywords): boolean {
-  if (b.contains === undefined) return true;
-  return sent.some((k) => k.contains !== undefined && k.minContains === b.minContains && k.maxContains === b.maxContains);
+/** One part of the sender says the same of all of these, to the letter. */
+function sameTogether({ sent }: Question, b: Keywords, keys: readonly PartKey[]): boolean {
+  return sent.some((k) => keys.every((key) => sameValue(k[key], b[key])));
 }
 
 type PartKey =
@@ -189,6 +190,8 @@ type PartKey =
   | 'then'
   | 'else'
   | 'contains'
+  | 'minContains'
+  | 'maxContains'
   | 'propertyNames'
   | 'patternProperties'
   | 'dependentRequired'
@@ -224,7 +227,7 @@ function isSchema(value: unknown): value is Schema {
 
 /** Other schemas that are said of the same value. */
 function combined(at: Question, b: Keywords): boolean {
-  const conditional = samePart(at, b, 'if') && samePart(at, b, 'then') && samePart(at, b, 'else');
+  const conditional = b.if === undefined || sameTogether(at, b, ['if', 'then', 'else']);
   // What was looked at depends on everything beside these.
   if (b.unevaluatedItems !== undefined || b.unevaluatedProperties !== undefined) return false;
   return conditional && samePart(at, b, 'not') && anyOf(at, b) && oneOf(at, b);
