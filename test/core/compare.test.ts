@@ -251,6 +251,16 @@ test('two tables by what happens to requests', () => {
   ]);
 });
 
+test('what is read-only behind an unchanged reference is no part of a request any more', () => {
+  const body =
+    '{ type: object, additionalProperties: false, required: [lockId], properties: { lockId: { $ref: "#/components/schemas/Id" } } }';
+  const put = `paths: { /locks: { put: { requestBody: { content: { application/json: { schema: ${body} } } } } } }`;
+  const id = (more: string): string => `${put}\ncomponents: { schemas: { Id: { type: integer${more} } } }`;
+  const [free, made] = [id(''), id(', readOnly: true')];
+  expect(told(compare(free, made).changes)).toEqual(['breaking request-narrowed']);
+  expect(told(compare(made, free).changes)).toEqual(['breaking request-narrowed']);
+});
+
 test('an enumeration that is marked as open grows', () => {
   const [old, now] = [answers('x-grows: true, enum: [a]'), answers('x-grows: true, enum: [a, b]')].map((t) => contractOf(t)) as [
     never,

@@ -4,7 +4,7 @@ import { fits, type Side } from '../schema/fits.ts';
 import { implied } from '../schema/implied.ts';
 import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
-import { nearestFlaws, type Pair, type PairStep, type Reached, type Step, Web, wayBetween } from '../schema/web.ts';
+import { nearestFlaws, type Pair, type PairStep, type Reached, type Step, UNPLACED, Web, wayBetween } from '../schema/web.ts';
 import type { Affected, Made } from './change.ts';
 import { type LossWeb, lossLook } from './losses.ts';
 
@@ -72,8 +72,10 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side): voi
         if (one === undefined || others.length > 0 || one.group === 0) return false;
         const [no, ...more] = neg;
         if (no === undefined) return false;
+        // All or nothing is told at once.
+        if (typeof no.keywords() === 'boolean') return false;
         if (more.length > 0) return neg.some((n) => web.known(one.schema, n)?.fails === false);
-        steps.push({ pointer: '?', a: one.schema, b: no });
+        steps.push({ pointer: UNPLACED, a: one.schema, b: no });
         return true;
       };
       const extra = pair.extra === '' ? undefined : pair.extra;
@@ -132,7 +134,7 @@ function lifted({ answers, web }: Direction, reached: Reached<Flaw>, side: Side)
 /** Takes away what no value can have, where a way ends because of that. */
 export function wasCut<T>(web: Web<T>, { at, step }: Stuck<T>, side: Side, answers: Answers): boolean {
   const idle = ({ a }: Pair<T>): boolean => valueIn(a, side, answers).kind === 'none';
-  if (step.pointer === '?') return false;
+  if (step.pointer === UNPLACED) return false;
   // Where one can't have a value, others can't either, and all of them are told at once.
   if (idle(at)) web.cutWhere(idle);
   else if (valueWith(at.a, step.pointer, step.to.a, side, answers).kind === 'none') web.cut(at, step);
@@ -155,7 +157,7 @@ export function wholeWith<T>(answers: Answers, { path, steps }: Omit<Reached<T>,
   for (let i = steps.length - 1; i >= 0; i--) {
     const [step, at] = [steps[i] as PairStep<T>, path[i] as Pair<T>];
     if (step.pointer === '') continue;
-    const found = step.pointer === '?' ? undefined : valueWith(at.a, step.pointer, step.to.a, side, answers);
+    const found = step.pointer === UNPLACED ? undefined : valueWith(at.a, step.pointer, step.to.a, side, answers);
     if (found?.kind !== 'witness') return { kind: 'stuck', at, step };
     value = replaced(found.value, pointerKeys(step.pointer)[0] as string, value);
   }

@@ -270,7 +270,6 @@ function property(judge: Judge, k: Keywords, value: Mapping, name: string, at: s
 
 /** A property that this side never sends is not missing. */
 function isSent(k: Keywords, name: string, side: Side): boolean {
-  const property = k.properties.get(name)?.keywords();
-  if (property === undefined || typeof property === 'boolean') return true;
-  return !(side === 'request' && property.readOnly) && !(side === 'response' && property.writeOnly);
+  const property = k.properties.get(name);
+  return property === undefined || !isUnsent(property, side);
 }

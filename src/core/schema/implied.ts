@@ -28,7 +28,9 @@ export function implied(a: Schema, b: Schema, side: Side, extra: string): Implie
   if (sameText(a, b)) return { plain: true, steps: [] };
   if (sameTextAlone(a, b)) {
     const [x, y] = [a.inner?.(), b.inner?.()];
-    if (x !== undefined && y !== undefined && x.length === y.length)
+    // What is sent at all may have changed behind the same reference.
+    const alike = x?.every((i, n) => isUnsent(i.schema, side) === isUnsent((y?.[n] ?? i).schema, side)) === true;
+    if (x !== undefined && y !== undefined && x.length === y.length && alike)
       return { plain: true, steps: x.map((i, n) => ({ pointer: i.pointer, a: i.schema, b: (y[n] as typeof i).schema })) };
   }
   const [sent, taken] = [parts(a), parts(b)];

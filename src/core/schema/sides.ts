@@ -1,13 +1,24 @@
 /** What is no part of a request, or of a response. */
+import { isMapping } from '../json.ts';
 import type { Side } from './fits.ts';
 import { type Keywords, NEVER, type Schema } from './node.ts';
 
 /** `readOnly` counts through references and parts. */
 export function isUnsent(schema: Schema, side: Side, trail: readonly Schema[] = []): boolean {
+  if (side === 'either' || saysNothing(schema)) return false;
   const k = schema.keywords();
-  if (typeof k === 'boolean' || side === 'either' || trail.includes(schema)) return false;
+  if (typeof k === 'boolean' || trail.includes(schema)) return false;
   if (side === 'request' ? k.readOnly : k.writeOnly) return true;
   return [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf].some((s) => isUnsent(s, side, [...trail, schema]));
+}
+
+/** Told by the text, which of most schemas need not be read for it. */
+function saysNothing({ raw, dialect }: Schema): boolean {
+  return (
+    dialect !== undefined &&
+    isMapping(raw) &&
+    !['readOnly', 'writeOnly', '$ref', '$dynamicRef', 'allOf'].some((key) => key in raw)
+  );
 }
 
 /** Who reads a schema: a sender never sends such a property, to a taker it is as if it were not declared. */

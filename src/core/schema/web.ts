@@ -5,6 +5,9 @@
  */
 import { type Schema, target } from './node.ts';
 
+/** Where in a value a step leads, when that is unknown. */
+export const UNPLACED = '?';
+
 export interface Step {
   /** Into a value (RFC 6901); empty where both speak of the same value. */
   readonly pointer: string;
@@ -240,5 +243,8 @@ function wayTo<T>(pair: Pair<T>, came: ReadonlyMap<Pair<T>, Came<T>>): Reached<T
     path.unshift(at.from);
     steps.unshift(at.step);
   }
-  return { pair, path, steps, pointer: steps.map((s) => s.pointer).join('') };
+  // Behind a step whose place nobody knows the place is the one before it.
+  const known = steps.findIndex((s) => s.pointer === UNPLACED);
+  const placed = known < 0 ? steps : steps.slice(0, known);
+  return { pair, path, steps, pointer: placed.map((s) => s.pointer).join('') };
 }
