@@ -96,33 +96,63 @@ function operationAt(reader: Reader, method: string, path: string, at: At<Mappin
   const security = once(() => securityAt(reader, child(value.security === undefined ? root : at, 'security')));
   const tags = once(() => textsAt(reader, child(at, 'tags'), 'a list of tags'));
   const bases = once(() => basesAt(reader, child(at, 'servers')) ?? shared.bases());
-  return {
-    method,
-    path,
-    id: typeof value.operationId === 'string' ? value.operationId : undefined,
-    summary: textOr(value.summary, undefined),
-    deprecated: value.deprecated === true,
-    sunset: textOr(value['x-sunset'], undefined),
-    place: placeOf(at),
-    get tags() {
-      return tags();
+  return new LazyOperation(
+    {
+      method,
+      path,
+      id: typeof value.operationId === 'string' ? value.operationId : undefined,
+      summary: textOr(value.summary, undefined),
+      deprecated: value.deprecated === true,
+      sunset: textOr(value['x-sunset'], undefined),
+      place: placeOf(at),
     },
-    get parameters() {
-      return parameters();
-    },
-    get body() {
-      return body();
-    },
-    get responses() {
-      return responses();
-    },
-    get security() {
-      return security();
-    },
-    get bases() {
-      return bases();
-    },
-  };
+    { tags, parameters, body, responses, security, bases },
+  );
+}
+
+type Told = Pick<Operation, 'method' | 'path' | 'id' | 'summary' | 'deprecated' | 'sunset' | 'place'>;
+type Asked = { readonly [K in Exclude<keyof Operation, keyof Told>]: () => Operation[K] };
+
+/** A class, because thousands of objects with accessors of their own take longer to make than their document to parse. */
+class LazyOperation implements Operation {
+  readonly method: string;
+  readonly path: string;
+  readonly id: string | undefined;
+  readonly summary: string | undefined;
+  readonly deprecated: boolean;
+  readonly sunset: string | undefined;
+  readonly place: Operation['place'];
+  readonly #asked: Asked;
+
+  constructor(told: Told, asked: Asked) {
+    this.method = told.method;
+    this.path = told.path;
+    this.id = told.id;
+    this.summary = told.summary;
+    this.deprecated = told.deprecated;
+    this.sunset = told.sunset;
+    this.place = told.place;
+    this.#asked = asked;
+  }
+
+  get tags() {
+    return this.#asked.tags();
+  }
+  get parameters() {
+    return this.#asked.parameters();
+  }
+  get body() {
+    return this.#asked.body();
+  }
+  get responses() {
+    return this.#asked.responses();
+  }
+  get security() {
+    return this.#asked.security();
+  }
+  get bases() {
+    return this.#asked.bases();
+  }
 }
 
 function merged(shared: readonly Parameter[], own: readonly Parameter[]): readonly Parameter[] {
