@@ -26,12 +26,12 @@ export function requestChanges(memory: Memory, old: Media, now: Media, at: Affec
   const named = verdict.kind === 'outside' ? shapeChange(memory, a, b, at, 'request') : undefined;
   if (named !== undefined) return [named];
   if (verdict.kind !== 'inside') return blamedChanges(memory, a, b, at, 'request');
-  const ignored = losses(memory.losses, a, b);
+  const ignored = losses(memory.losses.request, a, b);
   if (ignored.length > 0)
     return ignored.flatMap((l) =>
       tell(memory, l.pair, `ignored ${l.name}`, at, () => ({
         ...plain(at, 'versions/request-property-ignored', 'risky', l.pair.a, l.pair.b),
-        value: pointerOf(memory, a, b, l),
+        value: pointerOf(memory.losses.request, a, b, l),
         message: `clients may go on sending ${l.name}, and it is no longer read`,
         advice: `Keep ${l.name} until clients have stopped to send it.`,
       })),
@@ -46,7 +46,7 @@ export function requestChanges(memory: Memory, old: Media, now: Media, at: Affec
 export function responseChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
   const [a, b] = [old.schema, now.schema];
   if (a === undefined || b === undefined || sameText(a, b)) return [];
-  const lost = losses(memory.losses, a, b);
+  const lost = losses(memory.losses.response, a, b);
   const same = (part: Pick<Blamed, 'sent' | 'taken'>): boolean =>
     lost.some((l) => l.required && part.sent === l.pair.b && part.taken === l.pair.a);
   const before =
@@ -63,7 +63,7 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
       if (witness === undefined) return undefined;
       return {
         ...plain(at, 'versions/response-property-lost', 'breaking', l.pair.a, l.pair.b),
-        value: pointerOf(memory, a, b, l),
+        value: pointerOf(memory.losses.response, a, b, l),
         message: `${l.name} can never come any more`,
         advice: `Go on sending ${l.name} until clients have stopped to read it.`,
         witness,
@@ -73,14 +73,14 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
   const widened = verdict.kind === 'inside' ? [] : blamedChanges(memory, b, a, at, 'response', same);
   if (before || lost.length > 0 || verdict.kind !== 'inside') return [...gone, ...widened];
   const members = memberChanges(memory, a, b, at);
-  const more = losses(memory.losses, b, a);
+  const more = losses(memory.losses.response, b, a);
   if (more.length > 0 || members.length > 0)
     return [
       ...members,
       ...more.flatMap((m) =>
         tell(memory, m.pair, `added ${m.name}`, at, () => ({
           ...plain(at, 'versions/response-property-added', 'compatible', m.pair.b, m.pair.a),
-          value: pointerOf(memory, b, a, m),
+          value: pointerOf(memory.losses.response, b, a, m),
           message: `${m.name} may come now`,
         })),
       ),

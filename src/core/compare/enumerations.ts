@@ -27,8 +27,8 @@ function memberWords(pointer: string, value: unknown): Pick<Made, 'message' | 'a
 
 /** New members of enumerations that are unions with their bare type: the values are the same, and still clients may stumble. */
 export function memberChanges(memory: Memory, a: Schema, b: Schema, at: Affected): readonly Made[] {
-  const root = memory.losses.pair(a, b);
-  const growing = memory.losses.flaws(root).filter((pair) => (pair.flaw?.members.length ?? 0) > 0);
+  const root = memory.losses.response.pair(a, b);
+  const growing = memory.losses.response.flaws(root).filter((pair) => (pair.flaw?.members.length ?? 0) > 0);
   return growing.flatMap((pair) =>
     tell(memory, pair, MEMBER, at, () => {
       const pointer = wayBetween(root, pair)?.pointer ?? '';

@@ -4,7 +4,8 @@ import { below } from '../place.ts';
 import { flat } from '../schema/flat.ts';
 import type { Schema } from '../schema/node.ts';
 import { matchesPattern } from '../schema/patterns.ts';
-import { sameText, sameTextAlone } from '../schema/same.ts';
+import { innerPairs, sameText } from '../schema/same.ts';
+import { isUnsent } from '../schema/sides.ts';
 import { type Look, type Pair, type Reached, type Step, type Web, wayBetween } from '../schema/web.ts';
 
 /** A property of a pair of schemas that the second lacks. */
@@ -31,34 +32,34 @@ export type LossPair = Pair<Differences>;
 const MOST_WAYS = 16;
 
 /** What the second schema of a pair lacks by itself, and in which parts more may be lacking. */
-export const lossLook: Look<Differences> = (a, b) => {
-  if (sameText(a, b)) return { flaw: undefined, steps: [] };
-  if (sameTextAlone(a, b)) {
-    const [x, y] = [a.inner?.(), b.inner?.()];
-    if (x !== undefined && y !== undefined && x.length === y.length)
-      return { flaw: undefined, steps: x.map((i, n) => ({ pointer: i.pointer, a: i.schema, b: (y[n] as typeof i).schema })) };
-  }
-  const [was, is] = [flat(a, MOST_WAYS), flat(b, MOST_WAYS)];
-  const steps: Step[] = [];
-  const lost: Lost[] = [];
-  const names = new Map(was.flatMap((k) => [...k.properties]).filter(([, s]) => !unsent(s)));
-  const open =
-    is.some((k) => k.additional !== undefined && k.additional.keywords() !== false) ||
-    is.every((k) => k.properties.size === 0 && k.required.length === 0 && k.types?.includes('object') !== false);
-  for (const [name, schema] of names) {
-    const others = is.flatMap((k) => k.properties.get(name) ?? []).filter((s) => !unsent(s) && s.keywords() !== false);
-    const [other] = others;
-    if (other === undefined) {
-      const patterned = is.some((k) => [...k.patternProperties.keys()].some((p) => matchesPattern(p, name) !== false));
-      if (!open && !patterned && is.some((k) => k.types === undefined || k.types.includes('object')))
-        lost.push({ name, required: was.every((k) => k.required.includes(name)) });
-    } else if (others.length === 1) steps.push({ pointer: below('', name), a: schema, b: other });
-  }
-  const [x, y] = [was.find((k) => k.items !== undefined)?.items, is.find((k) => k.items !== undefined)?.items];
-  if (x !== undefined && y !== undefined) steps.push({ pointer: '/0', a: x, b: y });
-  const members = newMembers(a, b);
-  return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };
-};
+export const lossLook =
+  (side: 'request' | 'response'): Look<Differences> =>
+  (a, b) => {
+    const unsent = (schema: Schema): boolean => isUnsent(schema, side);
+    if (sameText(a, b)) return { flaw: undefined, steps: [] };
+    const inner = innerPairs(a, b);
+    if (inner?.every((i) => unsent(i.a) === unsent(i.b)) === true) return { flaw: undefined, steps: inner };
+    const [was, is] = [flat(a, MOST_WAYS), flat(b, MOST_WAYS)];
+    const steps: Step[] = [];
+    const lost: Lost[] = [];
+    const names = new Map(was.flatMap((k) => [...k.properties]).filter(([, s]) => !unsent(s)));
+    const open =
+      is.some((k) => k.additional !== undefined && k.additional.keywords() !== false) ||
+      is.every((k) => k.properties.size === 0 && k.required.length === 0 && k.types?.includes('object') !== false);
+    for (const [name, schema] of names) {
+      const others = is.flatMap((k) => k.properties.get(name) ?? []).filter((s) => !unsent(s) && s.keywords() !== false);
+      const [other] = others;
+      if (other === undefined) {
+        const patterned = is.some((k) => [...k.patternProperties.keys()].some((p) => matchesPattern(p, name) !== false));
+        if (!open && !patterned && is.some((k) => k.types === undefined || k.types.includes('object')))
+          lost.push({ name, required: was.every((k) => k.required.includes(name)) });
+      } else if (others.length === 1) steps.push({ pointer: below('', name), a: schema, b: other });
+    }
+    const [x, y] = [was.find((k) => k.items !== undefined)?.items, is.find((k) => k.items !== undefined)?.items];
+    if (x !== undefined && y !== undefined) steps.push({ pointer: '/0', a: x, b: y });
+    const members = newMembers(a, b);
+    return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };
+  };
 
 export type LossWeb = Web<Differences>;
 
@@ -78,11 +79,6 @@ export function losses(web: LossWeb, old: Schema, now: Schema): readonly Loss[] 
 /** The way to what is lost. O(all that is lost on the way). */
 export function wayToLoss(web: LossWeb, old: Schema, now: Schema, { pair }: Loss): Reached<Differences> | undefined {
   return wayBetween(web.pair(old, now), pair);
-}
-
-function unsent(schema: Schema): boolean {
-  const k = schema.keywords();
-  return typeof k === 'object' && k.writeOnly;
 }
 
 /** The members of an enumeration that says that others may come: a union with its bare type. */

@@ -36,7 +36,7 @@ const MOST_TOLD = 6;
 
 export interface Memory {
   readonly directions: Readonly<Record<Side, Direction>>;
-  readonly losses: LossWeb;
+  readonly losses: Readonly<Record<'request' | 'response', LossWeb>>;
   /** The extension that marks an enumeration as open. */
   readonly openEnumerations: string | undefined;
   /** What was told, by its cause, with all that it touches. */
@@ -54,7 +54,7 @@ export function newMemory(openEnumerations?: string): Memory {
   });
   return {
     directions: { request: direction('request'), response: direction('response'), either: direction('either') },
-    losses: new Web(lossLook),
+    losses: { request: new Web(lossLook('request')), response: new Web(lossLook('response')) },
     openEnumerations,
     told: new Map(),
   };

@@ -238,6 +238,12 @@ function oneResponse(memory: Memory, was: Response, is: Response, now: Operation
       });
     else if (header.schema !== undefined && other.schema !== undefined) {
       const verdict = decided(memory, other.schema, header.schema, 'response');
+      if (verdict.kind === 'undecided')
+        out.push({
+          ...plain(at, 'versions/response-header-widened', 'undecided', header, other),
+          message: `whether the header ${header.name} still is what clients were told could not be decided`,
+          undecided: verdict.why,
+        });
       if (verdict.kind === 'outside')
         out.push({
           ...plain(at, 'versions/response-header-widened', 'breaking', header, other),

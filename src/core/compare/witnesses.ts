@@ -4,7 +4,7 @@ import { fits } from '../schema/fits.ts';
 import { valueWith } from '../schema/inside.ts';
 import { ANYTHING, type Schema } from '../schema/node.ts';
 import type { ChangeWitness } from './change.ts';
-import { type Loss, wayToLoss } from './losses.ts';
+import { type Loss, type LossWeb, wayToLoss } from './losses.ts';
 import { blame, type Memory, wasCut, wholeWith } from './memory.ts';
 
 export function valueWitness(
@@ -16,8 +16,8 @@ export function valueWitness(
   return { kind: 'value', side, validUnder, invalidUnder, body };
 }
 
-export function pointerOf(memory: Memory, old: Schema, now: Schema, loss: Loss): string {
-  return (wayToLoss(memory.losses, old, now, loss)?.pointer ?? '') + below('', loss.name);
+export function pointerOf(web: LossWeb, old: Schema, now: Schema, loss: Loss): string {
+  return (wayToLoss(web, old, now, loss)?.pointer ?? '') + below('', loss.name);
 }
 
 /** A required property that is gone is one change: new responses lack it. */
@@ -33,11 +33,11 @@ export function lossWitness(memory: Memory, old: Schema, now: Schema, loss: Loss
   const part = valueWith(loss.pair.a, below('', loss.name), ANYTHING, 'response', answers);
   if (part.kind !== 'witness') return undefined;
   for (;;) {
-    const way = wayToLoss(memory.losses, old, now, loss);
+    const way = wayToLoss(memory.losses.response, old, now, loss);
     if (way === undefined) return undefined;
     const whole = wholeWith(answers, way, part.value, 'response');
     if (whole.kind === 'stuck') {
-      if (wasCut(memory.losses, whole, 'response', answers)) continue;
+      if (wasCut(memory.losses.response, whole, 'response', answers)) continue;
       return undefined;
     }
     if (!fits(old, whole.value, 'response', 'sent')) return undefined;

@@ -1,6 +1,7 @@
 /** What of a schema its own text doesn't tell: where references, and parts that are said together, stand in it. */
 import { isMapping, type Mapping } from '../json.ts';
 import { below } from '../place.ts';
+import { freeName } from '../schema/declared.ts';
 import type { Inner, Schema } from '../schema/node.ts';
 import type { At } from './reader.ts';
 
@@ -56,7 +57,13 @@ export function innerOf(at: At, schemaAt: (at: At) => Schema | undefined): reado
     }
     each(items, spot, ['items'], Array.isArray(prefixItems) ? prefixItems.length : 0);
     each(additionalItems, spot, ['additionalItems'], Array.isArray(items) ? items.length : 0);
-    if (isMapping(additionalProperties)) each(additionalProperties, spot, ['additionalProperties'], freeName(value));
+    if (isMapping(additionalProperties))
+      each(
+        additionalProperties,
+        spot,
+        ['additionalProperties'],
+        freeName(new Set(Object.keys(isMapping(properties) ? properties : {}))),
+      );
     return true;
   };
   if (isMapping(at.value) && !plainly(at.value, undefined)) return undefined;
@@ -66,14 +73,6 @@ export function innerOf(at: At, schemaAt: (at: At) => Schema | undefined): reado
 
 function pointerOf(spot: Spot, keys: (spot: Spot) => readonly (string | number)[]): string {
   return (spot.above === undefined ? '' : pointerOf(spot.above, keys)) + below('', ...keys(spot));
-}
-
-/** A name that is not declared. */
-function freeName({ properties }: Mapping): string {
-  const names = isMapping(properties) ? properties : {};
-  let name = 'extra';
-  while (name in names) name += '1';
-  return name;
 }
 
 /** Does a reference stand anywhere in the text? One in an example counts too, which costs a closer look and no more. */

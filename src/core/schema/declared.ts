@@ -45,3 +45,10 @@ export function namesBeside(beside: ReadonlySet<string>, k: Keywords): ReadonlyS
   const own = declaredNames([...(k.ref === undefined ? [] : [k.ref]), ...k.allOf]);
   return new Set([...beside, ...k.properties.keys(), ...k.required, ...own.names]);
 }
+
+/** A name that is not declared. */
+export function freeName(names: ReadonlySet<string>): string {
+  let name = 'extra';
+  while (names.has(name)) name += '1';
+  return name;
+}

@@ -3,11 +3,12 @@
  * said by the sender too, part by part. Where it can't be seen the question is open, and the search for a value decides.
  */
 import { isMapping } from '../json.ts';
-import { declaredNames } from './declared.ts';
+import { below } from '../place.ts';
+import { declaredNames, freeName } from './declared.ts';
 import type { Side } from './fits.ts';
 import { scalarsImplied } from './implied-scalars.ts';
 import type { Keywords, Schema } from './node.ts';
-import { sameText, sameTextAlone } from './same.ts';
+import { innerPairs, sameText } from './same.ts';
 import { isUnsent } from './sides.ts';
 import { apart } from './ways.ts';
 import type { Step } from './web.ts';
@@ -26,13 +27,9 @@ export interface Implied {
 /** `extra` are names, one in a line, that the sender declares beside `a`. Cost: linear in both, forms told apart pairwise. */
 export function implied(a: Schema, b: Schema, side: Side, extra: string): Implied {
   if (sameText(a, b)) return { plain: true, steps: [] };
-  if (sameTextAlone(a, b)) {
-    const [x, y] = [a.inner?.(), b.inner?.()];
-    // What is sent at all may have changed behind the same reference.
-    const alike = x?.every((i, n) => isUnsent(i.schema, side) === isUnsent((y?.[n] ?? i).schema, side)) === true;
-    if (x !== undefined && y !== undefined && x.length === y.length && alike)
-      return { plain: true, steps: x.map((i, n) => ({ pointer: i.pointer, a: i.schema, b: (y[n] as typeof i).schema })) };
-  }
+  const inner = innerPairs(a, b);
+  // What is sent at all may have changed behind the same reference.
+  if (inner?.every((i) => isUnsent(i.a, side) === isUnsent(i.b, side)) === true) return { plain: true, steps: inner };
   const [sent, taken] = [parts(a), parts(b)];
   if (sent === 'never' || taken === undefined || sent === undefined || taken === 'never')
     return { plain: sent === 'never', steps: [] };
@@ -115,7 +112,7 @@ function objects(at: Question, b: Keywords): boolean {
     const [value, ...more] = values;
     if (value === undefined && closed && !names.has(name)) return;
     if (value !== undefined && more.length === 0 && plainNames && !at.mixed.has(name) && !at.unevaluated)
-      at.steps.push({ pointer: pointerTo(name), a: value, b: taken });
+      at.steps.push({ pointer: below('', name), a: value, b: taken });
     else ok = false;
   };
   for (const name of b.required) {
@@ -148,18 +145,8 @@ function additionalHeld(
   if (others.some((s) => s.keywords() === false || sameText(s, additional))) return true;
   const [other, ...more] = others;
   if (other === undefined || more.length > 0 || sent.length > 1) return false;
-  steps.push({ pointer: pointerTo(freeName(names)), a: other, b: additional });
+  steps.push({ pointer: below('', freeName(names)), a: other, b: additional });
   return true;
-}
-
-function pointerTo(name: string): string {
-  return `/${name.replaceAll('~', '~0').replaceAll('/', '~1')}`;
-}
-
-function freeName(names: ReadonlySet<string>): string {
-  let name = 'extra';
-  while (names.has(name)) name += '1';
-  return name;
 }
 
 function lists(at: Question, b: Keywords): boolean {

@@ -66,7 +66,7 @@ function remember(a: Schema, b: Schema, same: boolean): void {
 }
 
 /** Equal as they are written, references not followed. */
-export function sameTextAlone(a: Schema, b: Schema): boolean {
+function sameTextAlone(a: Schema, b: Schema): boolean {
   return a.dialect === b.dialect && sameJson(a.raw, b.raw);
 }
 
@@ -76,7 +76,19 @@ function references(a: Schema, b: Schema): readonly (readonly [Schema, Schema])[
     const [k, l] = [a.keywords(), b.keywords()];
     if (typeof k === 'object' && typeof l === 'object' && k.ref !== undefined && l.ref !== undefined) return [[k.ref, l.ref]];
   }
-  const [x, y] = [a.inner?.()?.map((i) => i.schema), b.inner?.()?.map((i) => i.schema)];
-  const [p, q] = x === undefined || y === undefined ? [children(a), children(b)] : [x, y];
+  const inner = innerPairs(a, b);
+  if (inner !== undefined) return inner.map((i) => [i.a, i.b] as const);
+  const [p, q] = [children(a), children(b)];
   return p.length !== q.length ? undefined : p.map((s, i) => [s, q[i] as Schema] as const);
+}
+
+/** The pairs behind two texts that are equal by themselves; undefined where they aren't, or where the text is not all. */
+export function innerPairs(
+  a: Schema,
+  b: Schema,
+): readonly { readonly pointer: string; readonly a: Schema; readonly b: Schema }[] | undefined {
+  if (!sameTextAlone(a, b)) return undefined;
+  const [x, y] = [a.inner?.(), b.inner?.()];
+  if (x === undefined || y === undefined || x.length !== y.length) return undefined;
+  return x.map(({ pointer, schema }, i) => ({ pointer, a: schema, b: (y[i] as (typeof x)[number]).schema }));
 }
