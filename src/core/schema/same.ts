@@ -76,7 +76,7 @@ function references(a: Schema, b: Schema): readonly (readonly [Schema, Schema])[
     const [k, l] = [a.keywords(), b.keywords()];
     if (typeof k === 'object' && typeof l === 'object' && k.ref !== undefined && l.ref !== undefined) return [[k.ref, l.ref]];
   }
-  const inner = innerPairs(a, b);
+  const inner = zipped(a, b);
   if (inner !== undefined) return inner.map((i) => [i.a, i.b] as const);
   const [p, q] = [children(a), children(b)];
   return p.length !== q.length ? undefined : p.map((s, i) => [s, q[i] as Schema] as const);
@@ -87,7 +87,10 @@ export function innerPairs(
   a: Schema,
   b: Schema,
 ): readonly { readonly pointer: string; readonly a: Schema; readonly b: Schema }[] | undefined {
-  if (!sameTextAlone(a, b)) return undefined;
+  return sameTextAlone(a, b) ? zipped(a, b) : undefined;
+}
+
+function zipped(a: Schema, b: Schema): ReturnType<typeof innerPairs> {
   const [x, y] = [a.inner?.(), b.inner?.()];
   if (x === undefined || y === undefined || x.length !== y.length) return undefined;
   return x.map(({ pointer, schema }, i) => ({ pointer, a: schema, b: (y[i] as (typeof x)[number]).schema }));
