@@ -56,7 +56,8 @@ function changeText(change: Change, view: ComparisonView, terminal: Terminal): s
   const where = [
     at.part === 'routing' || at.part === 'document' ? '' : `${at.method} ${at.path}`,
     at.part === 'operation' ? '' : at.part === 'routing' ? '' : at.part,
-    at.status ?? '',
+    // What is answered now stands in the sentence already.
+    at.part === 'routing' ? '' : (at.status ?? ''),
   ]
     .filter((t) => t !== '')
     .join(' ');

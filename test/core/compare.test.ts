@@ -251,6 +251,33 @@ test('two tables by what happens to requests', () => {
   ]);
 });
 
+test('a type of a route that takes less loses requests, one that takes more gains some; a request shows each', () => {
+  const router = (...list: string[]) => buildRouter(tableOf(list));
+  const changes = (a: string[], b: string[]) => compareTables(router(...a), router(...b)).changes;
+  const [wide, slim] = ['GET /a/{x:int(1..100)} -> a', 'GET /a/{x:int(1..50)} -> a'];
+  expect(told(changes([wide], [slim]))).toEqual(['breaking routing-lost']);
+  expect(changes([wide], [slim])[0]?.witness).toMatchObject({ target: '/a/100', wasTakenBy: 'a', isTakenBy: null });
+  expect(told(changes([slim], [wide]))).toEqual(['compatible routing-added']);
+  expect(told(changes([wide, 'GET /a/{y} -> b'], [slim, 'GET /a/{y} -> b']))).toEqual(['breaking routing-taken']);
+  expect(changes([wide, 'GET /{b}/7 -> b'], [wide, 'GET /{b}/7 -> b'])).toEqual([]);
+});
+
+test('requests that show what an operation lost can be sent', () => {
+  const text =
+    'servers: [{ url: /desk }]\npaths: { "/locks/{id}": { parameters: [{ name: id, in: path, required: true, schema: { enum: [elm] } }], get: { responses: {} } } }';
+  expect(compareContracts(contractOf(text), contractOf('paths: {}'), { versions: [] }).changes[0]?.witness).toMatchObject({
+    target: '/desk/locks/elm',
+  });
+});
+
+test('JSON of which nothing was said may be anything', () => {
+  const none = operation('responses: { 200: { content: { application/json: {}, application/xml: {} } } }');
+  expect(told(compare(answers('type: string'), none).changes.filter((c) => c.rule !== 'versions/response-type-added'))).toEqual([
+    'breaking response-widened',
+  ]);
+  expect(told(compare(none, none).changes)).toEqual([]);
+});
+
 test('what is read-only behind an unchanged reference is no part of a request any more', () => {
   const body =
     '{ type: object, additionalProperties: false, required: [lockId], properties: { lockId: { $ref: "#/components/schemas/Id" } } }';

@@ -1,7 +1,7 @@
 /** Bodies of one media type, old and new. */
 import type { Media } from '../contract/model.ts';
 import { INSIDE, type Verdict } from '../schema/inside.ts';
-import type { Schema } from '../schema/node.ts';
+import { ANYTHING, type Schema } from '../schema/node.ts';
 import { sameText } from '../schema/same.ts';
 import { type Affected, type Made, plain } from './change.ts';
 import { memberChanges, openChange } from './enumerations.ts';
@@ -17,9 +17,15 @@ function lostKey({ name }: Loss): string {
   return `lost ${name}`;
 }
 
+/** Where nothing is said of JSON or of a form, anything may stand there; other types have no values to compare. */
+function schemaOf({ schema, type, place }: Media): Schema | undefined {
+  if (schema !== undefined) return schema;
+  return /[/+]json\b|x-www-form-urlencoded/iu.test(type) ? { ...ANYTHING, place } : undefined;
+}
+
 /** A request: what old clients send has to be taken. */
 export function requestChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
-  const [a, b] = [old.schema, now.schema];
+  const [a, b] = [schemaOf(old), schemaOf(now)];
   if (a === undefined || b === undefined || sameText(a, b)) return [];
   if (toldBefore(memory, { sent: a, taken: b, side: 'request' }, NARROWED, at, () => false)) return [];
   const verdict = decided(memory, a, b, 'request');
@@ -44,7 +50,7 @@ export function requestChanges(memory: Memory, old: Media, now: Media, at: Affec
 
 /** A response: what the new server sends has to be what clients were told, and what they could read has to come still. */
 export function responseChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
-  const [a, b] = [old.schema, now.schema];
+  const [a, b] = [schemaOf(old), schemaOf(now)];
   if (a === undefined || b === undefined || sameText(a, b)) return [];
   const lost = losses(memory.losses.response, a, b);
   const same = (part: Pick<Blamed, 'sent' | 'taken'>): boolean =>

@@ -8,7 +8,7 @@ import { parseTemplate } from '../paths/template.ts';
 import { sameText } from '../schema/same.ts';
 import { type Bump, type Change, claimedBy, folded, type Made, plain, verdictOf } from './change.ts';
 import { newMemory, toldBy } from './memory.ts';
-import { affected, operationChanges } from './operations.ts';
+import { affected, operationChanges, witness } from './operations.ts';
 
 export interface Comparison {
   readonly verdict: Bump;
@@ -59,12 +59,19 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
         message: 'it is new',
       });
   const told = toldBy(memory);
-  const changes = folded(made.map((m) => ({ ...(told.get(m)?.made ?? m), affects: told.get(m)?.affects ?? [m.at] })));
+  const base = old.bases[0] ?? '';
+  const changes = folded(made.map((m) => ({ ...based(told.get(m)?.made ?? m, base), affects: told.get(m)?.affects ?? [m.at] })));
   const same =
     changes.length === 0 &&
     old.schemas.size === now.schemas.size &&
     [...old.schemas].every(([name, s]) => now.schemas.get(name) !== undefined && sameText(s, now.schemas.get(name) as never));
   return { verdict: verdictOf(changes, same), claimed: claimedBy(old.version, now.version), changes };
+}
+
+/** Clients know the old base. */
+function based(change: Made, base: string): Made {
+  const { witness: shown } = change;
+  return shown?.kind === 'request' ? { ...change, witness: { ...shown, target: base + shown.target } } : change;
 }
 
 function placedOf(contract: Contract, { versions }: CompareOptions): readonly Placed[] {
@@ -135,12 +142,7 @@ function prefixChange({ side, text }: Shift, old: Contract, now: Contract, first
     ...plain({ ...affected(first.operation, 'document') }, 'versions/prefix-changed', 'breaking', old, now),
     message: side === 'new' ? `every path has the prefix ${text} now` : `every path lost the prefix ${text}`,
     advice: 'Serve both for a while, or redirect (308).',
-    witness: {
-      kind: 'request',
-      method: first.operation.method,
-      target: (old.bases[0] ?? '') + first.operation.path,
-      headers: {},
-    },
+    witness: witness(first.operation),
   };
 }
 
@@ -150,7 +152,7 @@ function movedChange(a: Operation, b: Operation): Made {
     ...plain(affected(a, 'operation'), 'versions/operation-moved', 'breaking', a, b),
     message: `it moved to ${b.method} ${b.path}${letters}`,
     advice: 'Serve the old path too, or redirect (308), until clients have moved.',
-    witness: { kind: 'request', method: a.method, target: a.path, headers: {} },
+    witness: witness(a),
   };
 }
 
@@ -161,6 +163,6 @@ function removedChange(a: Operation, now: Contract): Made {
     advice: a.deprecated
       ? 'It was deprecated; see that its sunset has passed and that nobody calls it.'
       : 'Deprecate it first, with a sunset.',
-    witness: { kind: 'request', method: a.method, target: a.path, headers: {} },
+    witness: witness(a),
   };
 }

@@ -1,6 +1,7 @@
 /** One operation, old and new. */
 import { successTypes } from '../contract/media-pairing.ts';
 import type { Media, Operation, Response, SecurityNeed } from '../contract/model.ts';
+import { samplePath } from '../contract/sample.ts';
 import { sameMedia } from '../media/media.ts';
 import { requestChanges, responseChanges } from './bodies.ts';
 import { type Affected, type Change, type Made, type Part, plain } from './change.ts';
@@ -13,7 +14,7 @@ export function operationChanges(memory: Memory, old: Operation, now: Operation)
   return [
     ...deprecated(old, now, at),
     ...security(old, now),
-    ...parameterChanges(memory, old, now, { ...at, part: 'parameter' }),
+    ...parameterChanges(memory, old, now, { ...at, part: 'parameter' }, witness(old)),
     ...body(memory, old, now),
     ...responses(memory, old, now),
   ];
@@ -28,8 +29,9 @@ export function affected(
   return { method, path, part, status, media };
 }
 
-function witness({ method, path }: Operation, headers: Readonly<Record<string, string>> = {}): Change['witness'] {
-  return { kind: 'request', method, target: path, headers };
+/** Without the base of the document, which is put before all of them together. */
+export function witness(operation: Operation, headers: Readonly<Record<string, string>> = {}): Change['witness'] {
+  return { kind: 'request', method: operation.method, target: samplePath(operation), headers };
 }
 
 function deprecated(old: Operation, now: Operation, at: Affected): readonly Made[] {

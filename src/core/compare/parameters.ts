@@ -12,11 +12,17 @@ import { type Affected, type Change, type Made, plain } from './change.ts';
 import { decided, type Memory } from './memory.ts';
 
 /** Path parameters are paired by where they stand, all others by name. */
-export function parameterChanges(memory: Memory, old: Operation, now: Operation, at: Affected): readonly Made[] {
+export function parameterChanges(
+  memory: Memory,
+  old: Operation,
+  now: Operation,
+  at: Affected,
+  request: Change['witness'],
+): readonly Made[] {
   const pairs = paired(old, now);
   const added = now.parameters.filter((p) => p.in !== 'path' && !pairs.some(([, b]) => b === p));
   return [
-    ...pairs.flatMap(([a, b]) => (b === undefined ? removed(a, at) : changed(memory, a, b, at))),
+    ...pairs.flatMap(([a, b]) => (b === undefined ? removed(a, at) : changed(memory, a, b, at, request))),
     ...added.map((p): Made => {
       const base = {
         ...plain(
@@ -33,7 +39,7 @@ export function parameterChanges(memory: Memory, old: Operation, now: Operation,
         ...base,
         message: `the ${p.in} parameter ${p.name} is new and required: old requests lack it`,
         advice: 'Make it optional, with a default.',
-        witness: request(at),
+        witness: request,
       };
     }),
   ];
@@ -41,10 +47,6 @@ export function parameterChanges(memory: Memory, old: Operation, now: Operation,
 
 function named(p: Parameter): Change['parameter'] {
   return { name: p.name, in: p.in };
-}
-
-function request({ method, path }: Affected): Change['witness'] {
-  return { kind: 'request', method, target: path, headers: {} };
 }
 
 function paired(old: Operation, now: Operation): readonly (readonly [Parameter, Parameter | undefined])[] {
@@ -73,7 +75,7 @@ function removed(p: Parameter, at: Affected): readonly Made[] {
   ];
 }
 
-function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected): readonly Made[] {
+function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, request: Change['witness']): readonly Made[] {
   const out: Made[] = [];
   const add = (rule: string, effect: Change['effect'], more: Partial<Made>): void => {
     out.push({ ...plain(at, `versions/${rule}`, effect, a, b), parameter: named(b), ...more });
@@ -83,14 +85,14 @@ function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected): read
     add('parameter-required', 'breaking', {
       message: `${what} is required now: old requests may lack it`,
       advice: 'Leave it optional, with a default.',
-      witness: request(at),
+      witness: request,
     });
   if (a.required && !b.required) add('parameter-optional', 'compatible', { message: `${what} may be left out now` });
   if ((a.style !== b.style || a.explode !== b.explode) && (isCompound(a) || isCompound(b)))
     add('parameter-style', 'breaking', {
       message: `${what} is written in another way: ${a.style}${a.explode ? ', exploded' : ''} became ${b.style}${b.explode ? ', exploded' : ''}`,
       advice: 'Keep the style; take both for a while.',
-      witness: request(at),
+      witness: request,
     });
   else out.push(...typeChanges(memory, a, b, at, what));
   const [x, y] = [defaultOf(a), defaultOf(b)];

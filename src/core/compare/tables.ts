@@ -1,38 +1,60 @@
 /** Two route tables, by what happens to requests. */
 
+import { decide } from '../language/limits.ts';
 import { literalText } from '../paths/pattern.ts';
-import { exampleFor } from '../routes/examples.ts';
+import { exampleFor, examplesAmong } from '../routes/examples.ts';
 import { follow } from '../routes/follow.ts';
 import type { Following } from '../routes/following.ts';
 import { samePath } from '../routes/precedence.ts';
 import type { Request } from '../routes/request.ts';
 import { routeTitle } from '../routes/route.ts';
 import type { Router } from '../routes/router.ts';
-import type { Leaf } from '../routes/tree.ts';
+import { type Leaf, overlapping } from '../routes/tree.ts';
 import { type Change, folded, type Made, plain, verdictOf } from './change.ts';
 import type { Comparison } from './contracts.ts';
 
-/** One witness for each route of either side and method whose requests fare otherwise now. */
+/** More classes than this of one route's requests leave it undecided. */
+const MOST_CLASSES = 300;
+
+/** One request for each class that the routes of both sides make of a route's reach; those that fare otherwise now are told. */
 export function compareTables(old: Router, now: Router): Comparison {
   const made: Made[] = [];
   const seen = new Set<string>();
-  for (const request of [...requestsOf(old), ...requestsOf(now)]) {
-    const key = `${request.method} ${request.target} ${JSON.stringify(request.headers)}`;
+  for (const asked of [...requestsOf(old, now), ...requestsOf(now, old)]) {
+    if (!('target' in asked)) {
+      made.push(asked);
+      continue;
+    }
+    const key = `${asked.method} ${asked.target} ${JSON.stringify(asked.headers)}`;
     if (seen.has(key)) continue;
     seen.add(key);
-    const change = differing(old, now, request, follow(old, request), follow(now, request));
+    const change = differing(old, now, asked, follow(old, asked), follow(now, asked));
     if (change !== undefined) made.push(change);
   }
   const changes = folded(made.map((m) => ({ ...m, affects: [m.at] })));
   return { verdict: verdictOf(changes, true), claimed: null, changes };
 }
 
-function requestsOf(router: Router): readonly Request[] {
+/** The requests, and what could not be decided. */
+function requestsOf(router: Router, other: Router): readonly (Request | Made)[] {
   return router.table.routes
     .filter((r) => !r.ends)
     .flatMap((route) =>
-      router.leavesOf(route).flatMap((leaf) => route.methods.map((method) => exampleFor(router, leaf, method))),
+      router.leavesOf(route).flatMap((leaf) => route.methods.flatMap((method) => requestsFor(router, other, leaf, method))),
     );
+}
+
+function requestsFor(router: Router, other: Router, leaf: Leaf, method: string): readonly (Request | Made)[] {
+  const others = [...overlapping(router.tree, leaf.shape), ...overlapping(other.tree, leaf.shape)].filter((o) => o !== leaf);
+  const found = decide(() => examplesAmong(router, leaf, method, others, MOST_CLASSES));
+  if (found.decided) return found.value;
+  const { route } = leaf;
+  const at = { method, path: route.path, part: 'routing' as const, status: null, media: null };
+  const message = `whether all requests of ${routeTitle(route)} fare as before could not be decided`;
+  return [
+    exampleFor(router, leaf, method),
+    { ...plain(at, 'versions/routing-lost', 'undecided', route, route), message, undecided: found.why },
+  ];
 }
 
 function differing(old: Router, now: Router, request: Request, was: Following, is: Following): Made | undefined {

@@ -17,9 +17,7 @@ function sampleRequest(operation: Operation, base: string): Request | string {
   if (typeof body === 'string') return body;
   const of = (where: Parameter['in']): [string, readonly string[]][] =>
     [...texts].flatMap(([p, t]) => (p.in === where ? [[p.name, t]] : []));
-  const path = operation.path.replaceAll(/\{([^{}/]+)\}/gu, (_, name: string) =>
-    encodeURIComponent(of('path').find(([n]) => n === name)?.[1][0] ?? '7'),
-  );
+  const path = filled(operation, (p) => texts.get(p)?.[0]);
   const query = of('query').flatMap(([name, list]) =>
     list.map((text) => `${encodeURIComponent(name)}=${encodeURIComponent(text)}`),
   );
@@ -35,6 +33,18 @@ function sampleRequest(operation: Operation, base: string): Request | string {
     headers,
     ...(body === undefined ? {} : { body: body.text }),
   };
+}
+
+/** The path of an operation with a usual value for each parameter. */
+export function samplePath(operation: Operation): string {
+  return filled(operation, (p) => textsFor(p)?.[0]);
+}
+
+function filled({ path, parameters }: Operation, textOf: (parameter: Parameter) => string | undefined): string {
+  return path.replaceAll(/\{([^{}/]+)\}/gu, (_, name: string) => {
+    const parameter = parameters.find((p) => p.in === 'path' && p.name === name);
+    return encodeURIComponent((parameter === undefined ? undefined : textOf(parameter)) ?? '7');
+  });
 }
 
 /** The samples of all operations, or of those with this method and path (as the document or a client writes it). */

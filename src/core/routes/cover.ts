@@ -74,6 +74,44 @@ function findGap(
   return descend(0, members);
 }
 
+/**
+ * One point of the target for each set of boxes that hold it: nothing that boxes alone decide differs within such a class.
+ * At most `most` points and `MAX_CELLS` walks, then `LimitReached`.
+ */
+export function points(
+  target: Box,
+  boxes: readonly Box[],
+  hints: readonly (readonly string[])[],
+  most: number,
+): readonly (readonly string[])[] {
+  const seen = new Set<string>();
+  const out: (readonly string[])[] = [];
+  const descend = (side: number, live: readonly number[], texts: readonly string[]): void => {
+    const key = `${side}:${live.join(',')}`;
+    if (seen.has(key)) return;
+    seen.add(key);
+    if (seen.size > MAX_CELLS || out.length > most)
+      throw new LimitReached(`${boxes.length} routes cut one into more than ${most} classes`);
+    if (side === target.length) {
+      out.push(texts);
+      return;
+    }
+    const sides = live.map((i) => (boxes[i] as Box)[side] as Language);
+    for (const { members, text } of classify(target[side] as Language, sides, hints[side]))
+      descend(
+        side + 1,
+        members.map((i) => live[i] as number),
+        [...texts, text],
+      );
+  };
+  descend(
+    0,
+    boxes.map((_, i) => i),
+    [],
+  );
+  return out;
+}
+
 function fewest(target: Box, boxes: readonly Box[], all: readonly number[]): readonly number[] {
   const suffices = (some: readonly number[]): boolean => findGap(target, boxes, some, []) === undefined;
   let by = all;

@@ -1,11 +1,13 @@
 /** Requests that show something, such as a person would send. */
 import { example } from '../language/example.ts';
+import type { Language } from '../language/language.ts';
 import type { Shape } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
+import { points } from './cover.ts';
 import { follow } from './follow.ts';
 import { hintsFor } from './hints.ts';
 import { normalSide } from './normal-paths.ts';
-import { axesOf, sideOf } from './reach.ts';
+import { type Axis, axesOf, sideOf } from './reach.ts';
 import { type Request, requestFrom } from './request.ts';
 import { ANY_METHOD, bareRoute } from './route.ts';
 import type { Router } from './router.ts';
@@ -24,6 +26,25 @@ export function exampleFor(router: Router, leaf: Leaf, method: string): Request 
     );
   });
   return plainest(router, requestFrom(axes, texts, router));
+}
+
+/**
+ * A request of the leaf for each class that the others make of its reach: who takes it can differ from class to class
+ * alone. Throws `LimitReached` beyond `most` classes.
+ */
+export function examplesAmong(
+  router: Router,
+  leaf: Leaf,
+  method: string,
+  others: readonly Leaf[],
+  most: number,
+): readonly Request[] {
+  const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method === ANY_METHOD ? 'GET' : method] } };
+  const axes = axesOf([one, ...others], router.versioning);
+  const box = (l: Leaf): readonly Language[] => axes.map((axis) => sideOf(l, axis, router.tree.compiler, router.facts));
+  const target = box(one).map((side, i) => normalSide(side, axes[i] as Axis, axes, router.facts));
+  const hints = axes.map((axis) => hintsFor(leaf, axis));
+  return points(target, others.map(box), hints, most).map((texts) => plainest(router, requestFrom(axes, texts, router)));
 }
 
 /** The request without each header that makes no difference to who takes it. */
