@@ -49,15 +49,18 @@ function parseJson(file: string, text: string): unknown {
   }
 }
 
-/** Does a value nest deeper than this? Stops where it does. O(size). */
+/** Does a value nest deeper than this? Stops where it does. O(size); only collections are visited. */
 function nestsDeeper(value: unknown, levels: number): boolean {
   if (typeof value !== 'object' || value === null) return false;
   if (levels === 0) return true;
   if (Array.isArray(value)) {
-    for (const item of value) if (nestsDeeper(item, levels - 1)) return true;
+    for (const item of value) if (typeof item === 'object' && nestsDeeper(item, levels - 1)) return true;
     return false;
   }
-  for (const key in value) if (nestsDeeper((value as Record<string, unknown>)[key], levels - 1)) return true;
+  for (const key in value) {
+    const item = (value as Record<string, unknown>)[key];
+    if (typeof item === 'object' && nestsDeeper(item, levels - 1)) return true;
+  }
   return false;
 }
 

@@ -54,30 +54,112 @@ function withSiblings(item: At, found: At<Mapping>): At<Mapping> {
 
 function itemAt(reader: Reader, path: string, item: At<Mapping>): readonly Operation[] {
   noteNear(reader, item, ITEM_KEYS, ITEM_SET);
-  const shared: Shared = {
-    parameters: once(() => parametersAt(reader, child(item, 'parameters'))),
-    bases: once(() => basesAt(reader, child(item, 'servers'))),
-  };
-  const usual = METHODS.flatMap((m) => (m in item.value ? [[m.toUpperCase(), child(item, m)] as const] : []));
-  const more = membersAt(reader, child(item, 'additionalOperations'), 'a mapping of methods');
-  return [...usual, ...more].flatMap(([method, at]): Operation[] => {
-    if (at.value === undefined) return [];
+  const shared = new Shared(reader, item);
+  const found: Operation[] = [];
+  const add = (method: string, at: At): void => {
+    if (at.value === undefined) return;
     const operation = mappingAt(reader, at.value === null ? { ...at, value: {} } : at, 'an operation');
-    return operation === undefined ? [] : [operationAt(reader, method.toUpperCase(), path, operation, shared)];
-  });
+    if (operation !== undefined) found.push(new ReadOperation(reader, method, path, operation, shared));
+  };
+  for (const [key, method] of METHOD_KEYS) if (key in item.value) add(method, child(item, key));
+  const { additionalOperations: more } = item.value;
+  if (more === undefined) return found;
+  for (const [key, at] of membersAt(reader, child(item, 'additionalOperations'), 'a mapping of methods'))
+    add(key.toUpperCase(), at);
+  return found;
 }
 
 /** What all operations of a path have, read when one of them asks. */
-interface Shared {
-  readonly parameters: () => Parameters;
-  readonly bases: () => readonly string[] | undefined;
+class Shared {
+  private readonly reader: Reader;
+  private readonly item: At<Mapping>;
+  private read: Parameters | undefined = undefined;
+  private servers: { readonly bases: readonly string[] | undefined } | undefined = undefined;
+
+  constructor(reader: Reader, item: At<Mapping>) {
+    this.reader = reader;
+    this.item = item;
+  }
+
+  parameters(): Parameters {
+    this.read ??= parametersAt(this.reader, child(this.item, 'parameters'));
+    return this.read;
+  }
+  bases(): readonly string[] | undefined {
+    this.servers ??= { bases: basesAt(this.reader, child(this.item, 'servers')) };
+    return this.servers.bases;
+  }
 }
 
+const METHOD_KEYS = METHODS.map((key) => [key, key.toUpperCase()] as const);
 const ITEM_SET: ReadonlySet<string> = new Set(ITEM_KEYS);
 const OPERATION_SET: ReadonlySet<string> = new Set(OPERATION_KEYS);
 
-/** Everything but method, path and id is read when it is asked for, because most commands ask for little. */
-function operationAt(reader: Reader, method: string, path: string, at: At<Mapping>, shared: Shared): Operation {
+/**
+ * An operation of which nothing is read before it is asked for, because most commands ask for little. A class that keeps
+ * what it found, because thousands of closures take longer to make than their document to parse.
+ */
+class ReadOperation implements Operation {
+  readonly method: string;
+  readonly path: string;
+  private readonly reader: Reader;
+  private readonly at: At<Mapping>;
+  private readonly shared: Shared;
+  private found: Found | undefined = undefined;
+
+  constructor(reader: Reader, method: string, path: string, at: At<Mapping>, shared: Shared) {
+    this.reader = reader;
+    this.method = method;
+    this.path = path;
+    this.at = at;
+    this.shared = shared;
+  }
+
+  get id() {
+    const { operationId } = this.at.value;
+    return typeof operationId === 'string' ? operationId : undefined;
+  }
+  get summary() {
+    return textOr(this.at.value.summary, undefined);
+  }
+  get deprecated() {
+    return this.at.value.deprecated === true;
+  }
+  get sunset() {
+    return textOr(this.at.value['x-sunset'], undefined);
+  }
+  get place() {
+    return this.asked.place();
+  }
+  get tags() {
+    return this.asked.tags();
+  }
+  get parameters() {
+    return this.asked.parameters();
+  }
+  get body() {
+    return this.asked.body();
+  }
+  get responses() {
+    return this.asked.responses();
+  }
+  get security() {
+    return this.asked.security();
+  }
+  get bases() {
+    return this.asked.bases();
+  }
+
+  private get asked(): Found {
+    this.found ??= partsOf(this.reader, this.at, this.shared);
+    return this.found;
+  }
+}
+
+type Parts = 'place' | 'tags' | 'parameters' | 'body' | 'responses' | 'security' | 'bases';
+type Found = { readonly [K in Parts]: () => Operation[K] };
+
+function partsOf(reader: Reader, at: At<Mapping>, shared: Shared): Found {
   const { value } = at;
   const root: At = { ...reader.root, pointer: '' };
   const own = once(() => {
@@ -86,73 +168,19 @@ function operationAt(reader: Reader, method: string, path: string, at: At<Mappin
   });
   const types = (key: 'consumes' | 'produces'): readonly string[] =>
     reader.dialect === '2.0' ? textsAt(reader, key in value ? child(at, key) : child(root, key), 'a list of media types') : [];
-  const body = once(() => {
-    if (reader.dialect !== '2.0') return bodyAt(reader, child(at, 'requestBody'));
-    const { bodies } = own();
-    return oldBody(reader, bodies.length > 0 ? bodies : shared.parameters().bodies, types('consumes'));
-  });
-  const parameters = once(() => merged(shared.parameters().parameters, own().parameters));
-  const responses = once(() => responsesAt(reader, child(at, 'responses'), types('produces')));
-  const security = once(() => securityAt(reader, child(value.security === undefined ? root : at, 'security')));
-  const tags = once(() => textsAt(reader, child(at, 'tags'), 'a list of tags'));
-  const bases = once(() => basesAt(reader, child(at, 'servers')) ?? shared.bases());
-  return new LazyOperation(
-    {
-      method,
-      path,
-      id: typeof value.operationId === 'string' ? value.operationId : undefined,
-      summary: textOr(value.summary, undefined),
-      deprecated: value.deprecated === true,
-      sunset: textOr(value['x-sunset'], undefined),
-      place: placeOf(at),
-    },
-    { tags, parameters, body, responses, security, bases },
-  );
-}
-
-type Told = Pick<Operation, 'method' | 'path' | 'id' | 'summary' | 'deprecated' | 'sunset' | 'place'>;
-type Asked = { readonly [K in Exclude<keyof Operation, keyof Told>]: () => Operation[K] };
-
-/** A class, because thousands of objects with accessors of their own take longer to make than their document to parse. */
-class LazyOperation implements Operation {
-  readonly method: string;
-  readonly path: string;
-  readonly id: string | undefined;
-  readonly summary: string | undefined;
-  readonly deprecated: boolean;
-  readonly sunset: string | undefined;
-  readonly place: Operation['place'];
-  readonly #asked: Asked;
-
-  constructor(told: Told, asked: Asked) {
-    this.method = told.method;
-    this.path = told.path;
-    this.id = told.id;
-    this.summary = told.summary;
-    this.deprecated = told.deprecated;
-    this.sunset = told.sunset;
-    this.place = told.place;
-    this.#asked = asked;
-  }
-
-  get tags() {
-    return this.#asked.tags();
-  }
-  get parameters() {
-    return this.#asked.parameters();
-  }
-  get body() {
-    return this.#asked.body();
-  }
-  get responses() {
-    return this.#asked.responses();
-  }
-  get security() {
-    return this.#asked.security();
-  }
-  get bases() {
-    return this.#asked.bases();
-  }
+  return {
+    place: once(() => placeOf(at)),
+    tags: once(() => textsAt(reader, child(at, 'tags'), 'a list of tags')),
+    parameters: once(() => merged(shared.parameters().parameters, own().parameters)),
+    body: once(() => {
+      if (reader.dialect !== '2.0') return bodyAt(reader, child(at, 'requestBody'));
+      const { bodies } = own();
+      return oldBody(reader, bodies.length > 0 ? bodies : shared.parameters().bodies, types('consumes'));
+    }),
+    responses: once(() => responsesAt(reader, child(at, 'responses'), types('produces'))),
+    security: once(() => securityAt(reader, child(value.security === undefined ? root : at, 'security'))),
+    bases: once(() => basesAt(reader, child(at, 'servers')) ?? shared.bases()),
+  };
 }
 
 function merged(shared: readonly Parameter[], own: readonly Parameter[]): readonly Parameter[] {
