@@ -1,6 +1,7 @@
 /** The commands that draw grids and compare, on the demo and on small folders. */
 import { execFileSync } from 'node:child_process';
 import { cpSync } from 'node:fs';
+import { resolve } from 'node:path';
 import stringWidth from 'fast-string-width';
 import { expect, test } from 'vitest';
 import { folder, run, table } from './run.ts';
@@ -39,6 +40,16 @@ test('the demo has two findings of every rule, none of its files a line that is 
     expect(out).not.toContain('\u001b');
   }
   expect(run(dir, ['versions'], { FORCE_COLOR: '1' }).out).toContain('\u001b[');
+});
+
+test('the demo without its planted faults has nothing at warning or above', () => {
+  const dir = demo();
+  execFileSync('git', ['apply', resolve('test/demo-mended.patch')], { cwd: dir });
+  const { status, out } = run(dir, ['check', '--format', 'json', '--fail-on', 'warning', ...DAY]);
+  const { findings } = JSON.parse(out);
+  expect(findings.filter((f: { level: string }) => f.level !== 'note')).toEqual([]);
+  expect(findings.length).toBeLessThan(20);
+  expect(status).toBe(0);
 });
 
 test('methods: a cell tells by its sign what is served, documented and missing; a resource has a life', () => {
