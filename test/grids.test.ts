@@ -82,12 +82,15 @@ test('media: who gets what, the client without Accept first, and asked ad hoc', 
     'elm-gate.yaml': 'clients: [{ name: tablet, accept: text/csv }, { name: scanner, sends: text/plain }]\n',
   });
   const { out } = run(dir, ['media']);
-  expect(out).toMatch(/no Accept +application\/json by default[\s\S]*tablet +text\/csv/u);
-  expect(out).toMatch(/POST \/b[\s\S]*scanner +415/u);
-  expect(run(dir, ['media', '--accept', 'text/*;q=0.5, application/json;q=0.4']).out).toMatch(/text\/csv/u);
+  expect(out).toMatch(/^ +json +csv\n/mu);
+  expect(out).toMatch(/^GET \/a +← +←\n {2}no Accept +○ +·\n {2}tablet +· +●/mu);
+  expect(out).toMatch(/^POST \/b +→ +·\n[\s\S]*scanner +· +· +415/mu);
+  expect(run(dir, ['media', '--accept', 'text/*;q=0.5, application/json;q=0.4']).out).toMatch(/asked +· +●/u);
   expect(run(dir, ['media', '--accept', 'image/png']).out).toContain('406');
   expect(run(dir, ['media', '--send', 'text/plain']).out).toContain('415');
-  expect(JSON.stringify(JSON.parse(run(dir, ['media', '--format', 'json']).out))).toContain('"status":415');
+  const [{ operations }] = JSON.parse(run(dir, ['media', '--format', 'json']).out).services;
+  expect(operations[0].selectedBy[1]).toEqual({ type: 'text/csv', accept: 'text/csv' });
+  expect(operations[1].clients[2]).toMatchObject({ client: 'scanner', status: 415, type: null });
 });
 
 test('versions: the grid, its ends, and a day', () => {

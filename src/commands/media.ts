@@ -18,6 +18,7 @@ export default class Media extends GateCommand {
     ...inputFlags,
     accept: Flags.string({ summary: 'Ask for a client with this Accept', helpValue: 'RANGES' }),
     send: Flags.string({ summary: 'Ask for a client that sends bodies of this type', helpValue: 'TYPE' }),
+    all: Flags.boolean({ summary: 'Print every operation on a line of its own' }),
     format: Flags.option({ options: ['text', 'json'] as const, default: 'text' as const, summary: 'How it is written' })(),
     output: outputFlag,
   };
@@ -41,7 +42,7 @@ export default class Media extends GateCommand {
     const text =
       flags.format === 'json'
         ? `${JSON.stringify({ services: views.map(mediaJson) }, null, 2)}\n`
-        : views.map((v) => mediaText(v, terminal)).join('\n');
+        : views.map((v) => mediaText(v, terminal, flags.all)).join('\n');
     this.put(text, flags.output);
   }
 }

@@ -1,45 +1,96 @@
-/** What each client gets from each operation, in which form. */
+/** What each client gets from each operation, in which form: a grid of operations by media types. */
 
 import type { Context } from '../core/checks/context.ts';
-import type { Caller } from '../core/contract/clients.ts';
-import { type Exchange, type Got, gotBy } from '../core/contract/clients.ts';
-import { count, type Terminal, wrap } from './terminal.ts';
+import { type Caller, type Exchange, type Got, gotBy } from '../core/contract/clients.ts';
+import { acceptFor } from '../core/media/select.ts';
+import { type Column, columnsOf } from './media-columns.ts';
+import { count, type Terminal, widthOf, wrap } from './terminal.ts';
 
 export interface MediaView {
   readonly context: Context;
   readonly callers: readonly Caller[];
 }
 
+/** Operations with the same types, which get the same answers. */
 interface Block {
   readonly exchanges: readonly [Exchange, ...Exchange[]];
   readonly got: readonly Got[];
 }
 
-/** Operations with the same types are one block; who sends no Accept comes first. */
-export function mediaText({ context, callers }: MediaView, terminal: Terminal): string {
+type Cell = 'both' | 'takes' | 'returns' | 'never' | 'asked' | 'default' | 'none';
+
+const SIGNS: Readonly<Record<Cell, string>> = {
+  both: '⇄',
+  takes: '→',
+  returns: '←',
+  never: '✗',
+  asked: '●',
+  default: '○',
+  none: '·',
+};
+
+const LEGEND: readonly (readonly [Cell, string])[] = [
+  ['takes', 'taken'],
+  ['returns', 'returned'],
+  ['both', 'taken and returned'],
+  ['never', 'returned, but no Accept selects it'],
+  ['asked', 'what the client gets'],
+  ['default', 'by default, the first declared'],
+];
+
+/** Operations with the same types stand together, and under them what each client gets: who sends no Accept comes first. */
+export function mediaText({ context, callers }: MediaView, terminal: Terminal, all: boolean): string {
   const { paint } = terminal;
+  const useParameters = context.router?.facts.mediaParameters !== 'ignored';
   const blocks = blocksOf({ context, callers });
-  const widest = Math.max(12, ...callers.map((c) => c.name.length)) + 2;
-  const texts = blocks.map(({ exchanges, got }) => {
-    const [first] = exchanges;
-    const names = exchanges.map((e) => `${e.endpoint.method} ${e.endpoint.path.text}`);
-    const shown =
-      names.length > MOST
-        ? `${names.slice(0, MOST).join(', ')} and ${count(names.length - MOST, 'more', 'more')}`
-        : names.join(', ');
-    const lines = [wrap(paint.bold(shown), terminal), wrap(typesText(first, terminal), terminal, '  ')];
-    const silent = got.every((g) => g.type === undefined && g.status === null);
-    if (silent) lines.push(`  ${'everybody'.padEnd(widest)}${gotText(got[0] as Got, terminal)}`);
-    else for (const g of got) lines.push(`  ${g.caller.name.padEnd(widest)}${gotText(g, terminal)}`);
-    return lines.join('\n');
+  const operations = context.exchanges();
+  const types = typesOf(operations);
+  const shown = blocks.flatMap((b) => rowsOf(b, all));
+  const first = Math.min(Math.max(24, ...shown.map((r) => widthOf(r)), ...callers.map((c) => c.name.length + 2)), 48);
+  const columns = columnsOf(types, terminal.width - first - 2 - STATUS);
+  const used = new Set<Cell>();
+  const cell = (state: Cell): string => {
+    if (state !== 'none') used.add(state);
+    return signOf(state, terminal);
+  };
+  const line = (name: string, states: readonly Cell[], more = ''): string => {
+    const cells = states.map((s, i) => cell(s) + ' '.repeat((columns[i] as Column).width - 1));
+    return `${shortened(name, first).padEnd(first + 2)}${cells.join('')}${more}`.trimEnd();
+  };
+  const texts = blocks.map((block) => {
+    const [exchange] = block.exchanges;
+    const own = columns.map(({ type }) => stateOf(exchange, type, useParameters));
+    const names = rowsOf(block, all);
+    const lines = names.map((name, i) => (i === names.length - 1 && isRest(block, all) ? paint.dim(name) : line(name, own)));
+    return [...lines, ...gotLines(block, columns, line, terminal)].join('\n');
   });
-  const operations = context.exchanges().length;
+  const head = ' '.repeat(first + 2) + columns.map((c) => c.label.padEnd(c.width)).join('');
+  const legend = LEGEND.filter(([state]) => used.has(state)).map(([state, words]) => `${signOf(state, terminal)} ${words}`);
+  const named = columns.filter((c) => c.label !== c.type).map((c) => `${c.label} = ${c.type}`);
   const none =
     callers.length === 1 ? ' Name clients: in elm-gate.yaml to see what each of them gets, or ask with --accept and --send.' : '';
-  return `${texts.join('\n\n')}\n\n${wrap(`${count(operations, 'operation')} of ${context.service.name}.${none}`, terminal)}\n`;
+  const rest = blocks.some((b) => isRest(b, all)) ? ' --all prints every operation on a line of its own.' : '';
+  return [
+    types.length === 0 ? '' : `${paint.dim(head.trimEnd())}\n`,
+    `${texts.join('\n\n')}\n\n`,
+    legend.length === 0 ? '' : `${wrap(legend.join('   '), terminal)}\n`,
+    named.length === 0 ? '' : `${paint.dim(wrap(named.join(', '), terminal))}\n`,
+    `${wrap(`${count(operations.length, 'operation')} of ${context.service.name}.${none}${rest}`, terminal)}\n`,
+  ].join('');
 }
 
-const MOST = 6;
+const STATUS = 8;
+/** So many operations of a block are named where not all are asked for. */
+const MOST = 5;
+
+function isRest({ exchanges }: Block, all: boolean): boolean {
+  return !all && exchanges.length > MOST + 1;
+}
+
+function rowsOf(block: Block, all: boolean): readonly string[] {
+  const names = block.exchanges.map((e) => `${e.endpoint.method} ${e.endpoint.path.text}`);
+  return isRest(block, all) ? [...names.slice(0, MOST), `and ${names.length - MOST} more`] : names;
+}
 
 function blocksOf({ context, callers }: MediaView): readonly Block[] {
   const groups = new Map<string, { exchanges: [Exchange, ...Exchange[]]; got: readonly Got[] }>();
@@ -54,23 +105,67 @@ function blocksOf({ context, callers }: MediaView): readonly Block[] {
   return [...groups.values()].sort((a, b) => refused(b) - refused(a));
 }
 
-function typesText({ takes, returns, sends }: Exchange, { paint }: Terminal): string {
-  const list = (types: readonly string[]): string => (types.length === 0 ? 'anything' : types.join(', '));
-  return paint.dim(
-    [sends ? `takes ${list(takes)}` : '', `returns ${returns.length === 0 ? 'nothing that is declared' : returns.join(', ')}`]
-      .filter((t) => t !== '')
-      .join('; '),
-  );
+/** The types of all operations, those of the most first. */
+function typesOf(exchanges: readonly Exchange[]): readonly string[] {
+  const counts = new Map<string, number>();
+  for (const e of exchanges) {
+    for (const type of new Set([...(e.sends ? e.takes : []), ...e.returns])) counts.set(type, (counts.get(type) ?? 0) + 1);
+  }
+  return [...counts].sort((a, b) => b[1] - a[1]).map(([type]) => type);
 }
 
-function gotText({ type, status, byDefault }: Got, { paint }: Terminal): string {
-  if (status !== null) return paint.red(paint.bold(String(status)));
-  if (type === undefined) return paint.dim('an answer without a declared type');
-  return byDefault ? `${type} ${paint.yellow('by default, the first declared')}` : paint.green(type);
+function stateOf({ takes, returns, sends }: Exchange, type: string, useParameters: boolean): Cell {
+  const taken = sends && takes.includes(type);
+  const at = returns.indexOf(type);
+  if (at < 0) return taken ? 'takes' : 'none';
+  if (acceptFor(returns, at, useParameters) === undefined) return 'never';
+  return taken ? 'both' : 'returns';
 }
 
-/** Every operation with what each client gets. */
+/** What each client gets; clients that get the same nothing are one line. */
+function gotLines(
+  { exchanges, got }: Block,
+  columns: readonly Column[],
+  line: (name: string, states: readonly Cell[], more?: string) => string,
+  { paint }: Terminal,
+): readonly string[] {
+  const [{ sends, takes }] = exchanges;
+  const none = columns.map((): Cell => 'none');
+  if (got.every((g) => g.type === undefined && g.status === null)) {
+    const open = sends && takes.length === 0 ? 'any body is taken, ' : '';
+    return [paint.dim(`  everybody: ${open}the answer has no declared type`)];
+  }
+  return got.map(({ caller, type, status, byDefault }) => {
+    const states =
+      type === undefined ? none : columns.map((c): Cell => (c.type !== type ? 'none' : byDefault ? 'default' : 'asked'));
+    if (status === null) return line(`  ${caller.name}`, states, type === undefined ? paint.dim('no type') : '');
+    return line(`  ${caller.name}`, states, paint.red(paint.bold(String(status))));
+  });
+}
+
+function signOf(state: Cell, { paint }: Terminal): string {
+  const text = SIGNS[state];
+  switch (state) {
+    case 'asked':
+      return paint.green(text);
+    case 'default':
+      return paint.yellow(text);
+    case 'never':
+      return paint.red(paint.bold(text));
+    case 'none':
+      return paint.dim(text);
+    default:
+      return paint.cyan(text);
+  }
+}
+
+function shortened(text: string, room: number): string {
+  return widthOf(text) <= room ? text : `${text.slice(0, room - 1)}…`;
+}
+
+/** Every operation with what each client gets, and a header that selects each type that it returns. */
 export function mediaJson({ context, callers }: MediaView): object {
+  const useParameters = context.router?.facts.mediaParameters !== 'ignored';
   return {
     service: context.service.name,
     operations: context.exchanges().map((exchange) => ({
@@ -78,6 +173,7 @@ export function mediaJson({ context, callers }: MediaView): object {
       path: exchange.endpoint.path.text,
       takes: exchange.sends ? exchange.takes : [],
       returns: exchange.returns,
+      selectedBy: exchange.returns.map((type, i) => ({ type, accept: acceptFor(exchange.returns, i, useParameters) ?? null })),
       clients: callers.map((c) => {
         const { type, status, byDefault } = gotBy(c, exchange, context.router?.facts);
         return { client: c.name, accept: c.accept ?? null, sends: c.sends ?? null, type: type ?? null, status, byDefault };

@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import Negotiator from 'negotiator';
 import { expect, test } from 'vitest';
 import { chooseType, hidesMedia, parseRanges, qualityOf, sameMedia, takesType } from '../../src/core/media/media.ts';
+import { acceptFor } from '../../src/core/media/select.ts';
 
 const RUNS = Math.max(1_000, Math.floor(Number(process.env.REQUESTS ?? 20_000) / 4));
 
@@ -42,21 +43,46 @@ test('the same types are acceptable, and what is chosen has the highest quality'
   );
 });
 
-test('a type that no earlier one hides is chosen by some header, a hidden one by none', () => {
+const profiles = fc.subarray(['a', 'b', 'c'], { minLength: 1 }).map((list) => `application/json;profile="${list.join(' ')}"`);
+const offers = fc.uniqueArray(
+  fc.oneof(offered, profiles, fc.constantFrom('application/json', 'text/*', '*/*', 'application/json;version=1;level=2')),
+  { minLength: 2, maxLength: 4 },
+);
+
+test('a header is found for each type that some header selects, and for no other', () => {
   fc.assert(
-    fc.property(fc.array(offered, { minLength: 2, maxLength: 3 }), fc.array(accept, { maxLength: 6 }), (types, headers) => {
+    fc.property(offers, fc.boolean(), fc.infiniteStream(fc.nat()), (types, useParameters, numbers) => {
+      const draw = (n: number): number => (numbers.next().value as number) % n;
+      // Whatever names one of them: all and some of its parameters, wildcards, with any quality.
+      const names = types.flatMap((t) => {
+        const [name = '', ...more] = t.split(';');
+        return [t, name, ...more.map((p) => `${name};${p}`), `${name.split('/')[0]}/*`, ...profilesOf(t), '*/*', 'text/x-other'];
+      });
+      const headers = Array.from({ length: 40 }, () =>
+        Array.from({ length: 1 + draw(4) }, () => `${names[draw(names.length)]};q=${[0, 0.5, 1][draw(3)]}`).join(', '),
+      );
       types.forEach((own, i) => {
-        const hidden = types.slice(0, i).some((t) => hidesMedia(t, own));
-        const asking = [`${own};q=1, */*;q=0.1`, own, ...headers];
-        const chosen = asking.some((h) => chooseType(h, types) === own && types.indexOf(own) === i);
-        if (hidden) expect(chosen).toBe(false);
-        // An earlier type that says more is excluded by name.
-        else
-          expect(chosen || chooseType([own, ...types.slice(0, i).map((t) => `${t};q=0`)].join(', '), types) === own).toBe(true);
+        const found = acceptFor(types, i, useParameters);
+        if (found !== undefined) expect(chooseType(found, types, useParameters)).toBe(own);
+        else expect(headers.filter((h) => chooseType(h, types, useParameters) === own)).toEqual([]);
+        if (types.slice(0, i).some((t) => hidesMedia(t, own))) expect(found).toBeUndefined();
       });
     }),
     { numRuns: Math.floor(RUNS / 4) },
   );
+});
+
+function profilesOf(type: string): readonly string[] {
+  const [, list] = /profile="([^"]*)"/u.exec(type) ?? [];
+  return list === undefined ? [] : list.split(' ').map((uri) => `application/json;profile=${uri}`);
+}
+
+test('what one type alone does not hide, several may', () => {
+  expect(acceptFor(['a/b;profile="x y"', 'a/b;profile=x'], 1)).toBe('a/b, a/b;profile="x y";q=0');
+  expect(acceptFor(['a/b', 'a/b;version=2'], 1)).toBe('a/b;version=2');
+  expect(acceptFor(['a/b', 'a/b;version=2'], 1, false)).toBeUndefined();
+  expect(acceptFor(['a/b;profile="x y"', 'a/b', 'a/b;profile=x'], 2)).toBe('a/*;profile=x, a/b;profile="x y";q=0');
+  expect(acceptFor(['a/b;profile="x y"', 'a/b'], 1)).toBe('a/b, a/b;profile="x y";q=0');
 });
 
 test.each([

@@ -34,7 +34,7 @@ export function parseRanges(header: string): readonly MediaRange[] {
 const MOST_PARAMETERS = 1000;
 
 /** How precisely a range names a type: 0 not at all, then by wildcards and parameters, more being more precise. */
-function precision(range: MediaRange, offered: MediaRange, useParameters: boolean): number {
+export function precision(range: MediaRange, offered: MediaRange, useParameters: boolean): number {
   // A document may offer a range itself: something of it is sent.
   if (range.type !== '*' && offered.type !== '*' && range.type !== offered.type) return 0;
   if (range.subtype !== '*' && offered.subtype !== '*' && range.subtype !== offered.subtype) return 0;
@@ -58,10 +58,18 @@ function sameParameter(name: string, asked: string, offered: string | undefined)
   return asked.split(/\s+/u).every((uri) => has.has(uri));
 }
 
-/** The quality that an Accept header gives an offered type: that of the most precise range; 0 when none names it. */
+/**
+ * The quality that an Accept header gives an offered type: that of the most precise range; 0 when none names it. An offered
+ * range has the best quality of the types that it stands for, because the server may send any of them.
+ */
 export function qualityOf(accept: readonly MediaRange[], offered: string, useParameters = true): number {
   const [type] = parseRanges(offered);
   if (type === undefined) return 0;
+  if (type.subtype !== '*') return qualityOfType(accept, type, useParameters);
+  return Math.max(0, ...accept.map((range) => qualityOfType(accept, member(type, range), useParameters)));
+}
+
+function qualityOfType(accept: readonly MediaRange[], type: MediaRange, useParameters: boolean): number {
   let best = 0;
   let quality = 0;
   for (const range of accept) {
@@ -74,6 +82,17 @@ export function qualityOf(accept: readonly MediaRange[], offered: string, usePar
   }
   return quality;
 }
+
+/** The type of an offered range that comes nearest to what is asked for. */
+function member(offered: MediaRange, range: MediaRange): MediaRange {
+  const of = (own: string, asked: string): string => (own !== '*' ? own : asked === '*' ? OTHER : asked);
+  const type = of(offered.type, range.type);
+  const subtype = range.type === '*' || range.type === type ? of('*', range.subtype) : OTHER;
+  return { type, subtype, parameters: new Map([...range.parameters, ...offered.parameters]), quality: 1 };
+}
+
+/** Stands for any type that nobody names; no header can. */
+const OTHER = '?';
 
 /** The type that is sent: of the highest quality, among equals the first declared. Undefined when none is acceptable. */
 export function chooseType(accept: string | undefined, offered: readonly string[], useParameters = true): string | undefined {

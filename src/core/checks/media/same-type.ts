@@ -1,4 +1,5 @@
 import { hidesMedia } from '../../media/media.ts';
+import { acceptFor } from '../../media/select.ts';
 import { endpointSpot, endpointTitle } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
@@ -7,6 +8,7 @@ export const sameType: Rule = {
   level: 'warning',
   messages: {
     one: '{title} has {first} and {second}, which no request can tell apart: {second} is never chosen',
+    several: '{title} has {second}, which no Accept selects: {first} come first and are sent instead',
   },
   advice: {
     out: 'Take one of them out, or tell them apart by a parameter such as profile (RFC 6906).',
@@ -17,29 +19,43 @@ export const sameType: Rule = {
     example: 'content: { application/json: …, "application/json; charset=utf-8": … }',
     mend: 'Keep one.',
   },
-  check: (context) =>
-    context.endpoints().flatMap((endpoint): Found[] => {
+  check: (context) => {
+    const useParameters = context.router?.facts.mediaParameters !== 'ignored';
+    return context.endpoints().flatMap((endpoint): Found[] => {
       const { operation, route } = endpoint;
-      const lists = [
-        operation?.body?.content.map((m) => m.type) ?? [],
+      const sent = [operation?.body?.content.map((m) => m.type) ?? [], route?.conditions.takes ?? []];
+      const answered = [
         ...(operation?.responses ?? []).map((r) => r.content.map((m) => m.type)),
-        route?.conditions.takes ?? [],
         route?.conditions.returns ?? [],
       ];
-      for (const list of lists) {
-        for (const [i, second] of list.entries()) {
-          const first = list.slice(0, i).find((t) => hidesMedia(t, second));
-          if (first === undefined) continue;
-          return [
-            {
-              message: 'one',
-              advice: 'out',
-              data: { title: endpointTitle(endpoint), first, second },
-              at: endpointSpot(endpoint),
-            },
-          ];
-        }
-      }
-      return [];
-    }),
+      const [pair] = [
+        ...sent.flatMap((list) => hiddenIn(list, (before, own) => before.find((t) => hidesMedia(t, own)))),
+        ...answered.flatMap((list) => hiddenIn(list, (before, own) => hiderOf(before, own, useParameters))),
+      ];
+      if (pair === undefined) return [];
+      const message = typeof pair.first === 'string' ? 'one' : 'several';
+      const first = typeof pair.first === 'string' ? pair.first : pair.first.join(' and ');
+      const data = { title: endpointTitle(endpoint), first, second: pair.second };
+      return [{ message, advice: 'out', data, at: endpointSpot(endpoint) }];
+    });
+  },
 };
+
+type Hider = string | readonly string[] | undefined;
+
+/** The types of a list that those before them hide. */
+function hiddenIn(
+  list: readonly string[],
+  hider: (before: readonly string[], own: string) => Hider,
+): readonly { readonly first: string | readonly string[]; readonly second: string }[] {
+  return list.flatMap((second, i) => {
+    const first = hider(list.slice(0, i), second);
+    return first === undefined ? [] : [{ first, second }];
+  });
+}
+
+/** What keeps a type from ever being sent: one of those before it, or all of them together. */
+function hiderOf(before: readonly string[], own: string, useParameters: boolean): Hider {
+  if (acceptFor([...before, own], before.length, useParameters) !== undefined) return undefined;
+  return before.find((t) => acceptFor([t, own], 1, useParameters) === undefined) ?? before;
+}
