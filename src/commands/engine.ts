@@ -18,7 +18,7 @@ export { tryOrder } from '../core/routes/precedence.ts';
 export { suggest } from '../core/suggest.ts';
 export { openWorkspace, readSettings, tableRouter } from '../files/workspace.ts';
 export { findingsText } from '../views/findings-text.ts';
-export { followingJson, followingText } from '../views/following.ts';
+export { followingJson, followingLine, followingText } from '../views/following.ts';
 export { overviewText } from '../views/overview.ts';
 export { placesOf, render } from '../views/rendered.ts';
 export { rulesText, ruleText } from '../views/rules.ts';

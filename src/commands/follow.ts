@@ -72,29 +72,24 @@ export default class Follow extends GateCommand {
     }
     const workspace = await this.open(flags);
     const contexts = servicesOf(workspace, flags.service).map(engine.contextOf);
-    const routers = contexts.flatMap((c) => c.router ?? []);
+    const asked = contexts.flatMap((context) => (context.router === undefined ? [] : [{ context, router: context.router }]));
     const follow = (request: Request) => {
-      const all = contexts.flatMap((context) => {
-        const { router } = context;
-        return router === undefined ? [] : [{ context, router, following: engine.answer(router, request) }];
-      });
+      const all = asked.map(({ context, router }) => ({ context, router, following: engine.answer(router, request) }));
       const known = all.find((f) => f.following.outcome !== 'not-found') ?? (all[0] as (typeof all)[number]);
-      const asked = known.following.outcome === 'not-found' ? all : [known];
+      const near = known.following.outcome !== 'not-found' ? [] : all.map((a) => engine.nearest(a.router, a.following));
       return {
         following: known.following,
         judged: engine.judge(known.following, known.context.pairing()),
-        near: engine.nearestOf(asked.map(({ router, following }) => engine.nearest(router, following))),
+        near: near.length === 0 ? [] : engine.nearestOf(near),
       };
     };
     if (flags.requests !== undefined) {
       const locate = locator(
         workspace,
-        routers.flatMap((r) => r.table.routes.map((route) => route.place)),
+        asked.flatMap(({ router }) => router.table.routes.map((route) => route.place)),
       );
       const { followAll } = await import('../files/requests.ts');
-      return followAll(flags.requests, flags.output, (request) => {
-        return engine.followingJson(follow(request), locate);
-      });
+      return followAll(flags.requests, flags.output, (request) => engine.followingLine(follow(request), locate));
     }
     const { readBody } = await import('../files/requests.ts');
     const body = flags.body === undefined ? {} : { body: readBody(flags.body) };

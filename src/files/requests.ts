@@ -19,52 +19,34 @@ export function readBody(file: string): string {
   return file === '-' ? readFileSync(0, 'utf8') : readText(file, file);
 }
 
-/** Answers are kept for lines that come again, as logs are full of; so many, and of so many characters in all. */
-const MOST_KEPT = 50_000;
-const MOST_KEPT_TEXT = 32 << 20;
+/** How much is read and written at once: a file waits for its disk less often than for each line. */
+const BATCH = 256 * 1024;
 
-/** Answers by line, the oldest forgotten first: the same request has the same answer. */
-function keeper(): (line: string, make: () => string) => string {
-  const kept = new Map<string, string>();
-  let size = 0;
-  return (line, make) => {
-    const known = kept.get(line);
-    if (known !== undefined) return known;
-    const made = make();
-    kept.set(line, made);
-    size += line.length + made.length;
-    for (const [old, answer] of kept) {
-      if (kept.size <= MOST_KEPT && size <= MOST_KEPT_TEXT) break;
-      kept.delete(old);
-      size -= old.length + answer.length;
-    }
-    return made;
-  };
-}
-
-/** How much is written at once. */
-const BATCH = 64 * 1024;
+/** A part of an answer: text, or bytes that many answers share. */
+export type Piece = string | Uint8Array;
 
 /** Answers every line of the file with a line of its own; a line that can't be read is answered with what is wrong with it. */
-export async function followAll(file: string, output: string | undefined, answer: (request: Request) => object): Promise<void> {
-  const input = file === '-' ? process.stdin : createReadStream(file, 'utf8');
-  const out = output === undefined ? process.stdout : createWriteStream(output);
-  let buffer = '';
+export async function followAll(
+  file: string,
+  output: string | undefined,
+  answer: (request: Request) => readonly Piece[],
+): Promise<void> {
+  const input = file === '-' ? process.stdin : createReadStream(file, { encoding: 'utf8', highWaterMark: BATCH });
+  const out = output === undefined ? process.stdout : createWriteStream(output, { highWaterMark: 4 * BATCH });
+  const page = new Page();
   let number = 0;
-  const keep = keeper();
   try {
-    for await (const line of linesOf(input)) {
-      number += 1;
-      if (line.trim() === '') continue;
-      const answered = keep(line, () => {
+    for await (const lines of linesOf(input)) {
+      for (const line of lines) {
+        number += 1;
+        if (line.trim() === '') continue;
         const read = requestOf(line);
-        return typeof read === 'string' ? '' : JSON.stringify(answer(read));
-      });
-      buffer += `${answered === '' ? JSON.stringify(refusedLine(line, file, number)) : answered}\n`;
-      if (buffer.length > BATCH) {
-        if (!out.write(buffer)) await once(out, 'drain');
-        buffer = '';
+        if (typeof read === 'string') page.add(JSON.stringify(refusedLine(read, file, number)));
+        else for (const piece of answer(read)) page.add(piece);
+        page.add('\n');
       }
+      // What was asked so far is answered before more is waited for.
+      for (const bytes of page.take()) if (!out.write(bytes)) await once(out, 'drain');
     }
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
@@ -73,28 +55,61 @@ export async function followAll(file: string, output: string | undefined, answer
       { file, message: code === 'ENOENT' ? 'there is no such file; check the name' : `the file can't be read (${code})` },
     ]);
   }
-  if (buffer !== '') out.write(buffer);
   if (output !== undefined) {
     out.end();
     await once(out, 'finish');
   }
 }
 
-/** The lines of a stream, one chunk at a time; Node's own reader takes longer for a line than following it does. */
-async function* linesOf(input: AsyncIterable<string | Buffer>): AsyncGenerator<string> {
+/** Bytes to write. Long texts that are put together from parts are slow to encode, so each part is encoded by itself. */
+class Page {
+  private bytes = Buffer.allocUnsafe(BATCH);
+  private used = 0;
+  private full: Buffer[] = [];
+
+  add(piece: Piece): void {
+    // A code unit takes three bytes at most (RFC 3629, 3).
+    const most = typeof piece === 'string' ? piece.length * 3 : piece.length;
+    if (most > this.bytes.length - this.used) this.turn(most);
+    if (typeof piece === 'string') this.used += this.bytes.write(piece, this.used);
+    else {
+      this.bytes.set(piece, this.used);
+      this.used += piece.length;
+    }
+  }
+
+  /** All that was added since it was last taken. */
+  take(): readonly Buffer[] {
+    this.turn(0);
+    const { full } = this;
+    this.full = [];
+    return full;
+  }
+
+  private turn(most: number): void {
+    if (this.used > 0) this.full.push(this.bytes.subarray(0, this.used));
+    // What was written over while its stream still holds it would be lost.
+    this.bytes = this.bytes.subarray(this.used);
+    if (this.bytes.length < Math.max(most, BATCH / 4)) this.bytes = Buffer.allocUnsafe(Math.max(most, BATCH));
+    this.used = 0;
+  }
+}
+
+/** The lines of a stream, as many at a time as are there; Node's own reader takes longer for a line than following it does. */
+async function* linesOf(input: AsyncIterable<string | Buffer>): AsyncGenerator<readonly string[]> {
   const decoder = new TextDecoder();
   let rest = '';
   for await (const chunk of input) {
     const lines = (rest + (typeof chunk === 'string' ? chunk : decoder.decode(chunk, { stream: true }))).split(/\r?\n/u);
     rest = lines.pop() ?? '';
-    yield* lines;
+    yield lines;
   }
-  if (rest !== '') yield rest;
+  if (rest !== '') yield [rest];
 }
 
-/** A line that is no request, told with its place each time it comes. */
-function refusedLine(line: string, file: string, number: number): object {
-  const message = `${file}:${number}: ${requestOf(line)}`;
+/** What is wrong with a line that is no request, told with its place. */
+function refusedLine(why: string, file: string, number: number): object {
+  const message = `${file}:${number}: ${why}`;
   process.exitCode = 2;
   process.stderr.write(`${message}\n`);
   return { error: message };

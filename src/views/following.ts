@@ -36,6 +36,40 @@ export function followingJson({ following: f, near, judged }: Followed, locate: 
   };
 }
 
+const SHARED = new WeakMap<Following, readonly [head: Uint8Array, tail: Uint8Array]>();
+
+/** The same as one line, in parts; what many requests share is encoded once. */
+export function followingLine(followed: Followed, locate: Locate): readonly (string | Uint8Array)[] {
+  const { following, near, judged } = followed;
+  const { sharedWith, parameters, request } = following;
+  if (sharedWith === undefined || near.length > 0 || judged !== undefined)
+    return [JSON.stringify(followingJson(followed, locate))];
+  const [head, tail] = SHARED.get(sharedWith) ?? partsOf(followed, sharedWith, locate);
+  let values = '';
+  for (const [name, { text, type }] of parameters)
+    values += `${values === '' ? '' : ','}${JSON.stringify(name)}:{"text":${JSON.stringify(text)},"type":${JSON.stringify(type)}}`;
+  return [`{"request":${requestText(request)}`, head, values, tail];
+}
+
+/** Most requests have no headers and no body, and two texts are written sooner than an object. */
+function requestText(request: Following['request']): string {
+  const { method, target, headers, body } = request;
+  for (const _ in headers) return JSON.stringify(request);
+  if (body !== undefined) return JSON.stringify(request);
+  return `{"method":${JSON.stringify(method)},"target":${JSON.stringify(target)},"headers":{}}`;
+}
+
+/** What stands before and behind the parameters. */
+function partsOf(followed: Followed, shared: Following, locate: Locate): readonly [Uint8Array, Uint8Array] {
+  const { request: _, parameters: __, ...rest } = followingJson(followed, locate) as Record<string, unknown>;
+  const { outcome, status, route, ...behind } = rest;
+  const head = `,${JSON.stringify({ outcome, status, route }).slice(1, -1)},"parameters":{`;
+  const encoder = new TextEncoder();
+  const parts = [encoder.encode(head), encoder.encode(`},${JSON.stringify(behind).slice(1)}`)] as const;
+  SHARED.set(shared, parts);
+  return parts;
+}
+
 function judgedJson({ operation, status, complaints }: Judgement): object {
   return {
     operation:

@@ -5,9 +5,11 @@ import { check } from '../../src/core/checks/index.ts';
 import { answer } from '../../src/core/routes/answer.ts';
 import { FACTS, type RouterSettings } from '../../src/core/routes/facts.ts';
 import { follow } from '../../src/core/routes/follow.ts';
+import type { Following } from '../../src/core/routes/following.ts';
 import { nearest } from '../../src/core/routes/nearest.ts';
 import { buildRouter } from '../../src/core/routes/router.ts';
 import type { Versioning } from '../../src/core/routes/version.ts';
+import { followingLine } from '../../src/views/following.ts';
 import { entries, PATHS, settings, tableOf } from './tables.ts';
 
 const AB = ['GET /locks/{id} -> a', 'GET /locks/closed -> b'];
@@ -130,6 +132,30 @@ test('the facts that an outcome rests on are those that would change it, each tr
       expect(f.restsOn.map((r) => r.fact)).toEqual(matter.map(([name]) => name));
     }),
     { numRuns: 300 },
+  );
+});
+
+test('an answer is the same whatever the router was asked before', () => {
+  const request = fc.tuple(fc.constantFrom(...PATHS, '/LOCKS/7'), fc.constantFrom('GET', 'GET', 'POST', 'HEAD', 'OPTIONS'));
+  const asked = fc.array(request, { minLength: 5, maxLength: 30 });
+  const shown = (followed: Following): unknown => {
+    const { request: _, sharedWith: __, leaf, alsoMatched, ...rest } = followed;
+    const parts = followingLine({ following: followed, near: [], judged: undefined }, () => undefined);
+    const line = parts.map((p) => (typeof p === 'string' ? p : new TextDecoder().decode(p))).join('');
+    const also = alsoMatched.map((a) => [a.leaf.route.handler, a.why]);
+    return { ...rest, leaf: leaf?.route.handler, parameters: [...followed.parameters], also, line: JSON.parse(line) };
+  };
+  fc.assert(
+    fc.property(entries, settings, asked, (list, facts, requests) => {
+      const router = buildRouter(tableOf(list, facts));
+      for (const [target, method] of requests) {
+        const fresh = answer(buildRouter(tableOf(list, facts)), { method, target, headers: {} });
+        const kept = answer(router, { method, target, headers: {} });
+        expect(shown(kept)).toEqual(shown(fresh));
+        expect(shown(kept)).toMatchObject({ line: { request: { method, target, headers: {} }, outcome: kept.outcome } });
+      }
+    }),
+    { numRuns: 400 },
   );
 });
 

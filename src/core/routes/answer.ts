@@ -6,6 +6,7 @@ import { once } from '../once.ts';
 import { FACT_NAMES, FACTS, type FactName, type Facts, type RestsOn, restsOn } from './facts.ts';
 import { follow } from './follow.ts';
 import type { Following } from './following.ts';
+import { keptAnswer } from './kept.ts';
 import { normalise } from './normalise.ts';
 import type { Request } from './request.ts';
 import type { Route } from './route.ts';
@@ -25,13 +26,23 @@ const APPLIED: ReadonlySet<FactName> = new Set(['prefix', 'unmatched', 'duplicat
 const QUESTIONS = FACT_NAMES.filter((name) => !APPLIED.has(name));
 
 /**
- * Follows a request and names the facts that decided. Cost: one more walk down the tree for a request that matches one
+ * Follows a request and names the facts that decided. Cost: for plain requests like one before, two walks; one more walk down the tree for a request that matches one
  * plain route, up to some thirty `follow` for others; those that change the patterns look at the routes alone that any
  * reading of the path could match.
  */
 export function answer(router: Router, request: Request): Following {
   const unknown = unknownOf(router);
   if (unknown.length > 0) return underUnknown(router, request, unknown);
+  return keptAnswer(
+    router,
+    request,
+    () => loose(router),
+    () => asked(router, request),
+  );
+}
+
+/** The answer of which nothing was kept. */
+function asked(router: Router, request: Request): Following {
   const first = follow(router, request);
   const seen = lookAt(router, request, first);
   const questions = QUESTIONS.filter((name) => mayMatter(name, router, seen));
@@ -39,26 +50,12 @@ export function answer(router: Router, request: Request): Following {
   const ended = seen.ended ? restsOn(router.facts, 'unmatched') : [];
   if (questions.length === 0 && longestValue === Number.POSITIVE_INFINITY)
     return seen.ended ? { ...first, restsOn: ended } : first;
-  const key = seen.same && !seen.special && !seen.said && !seen.mixed && first.outcome !== 'refused' ? seen.key : undefined;
-  const known = key === undefined ? undefined : knownOf(router).get(key);
-  if (known !== undefined) return { ...first, restsOn: known };
   const mine = outcomeKey(first);
   const small = once(() => smaller(router, request));
   const facts = questions.filter((name) =>
     otherValues(router.facts, name).some((value) => outcomeKey(follow(variant(router, small, name, value), request)) !== mine),
   );
-  const rests = [...restsOn(router.facts, ...facts), ...longestOf(router, small, request, mine), ...ended];
-  if (key !== undefined) knownOf(router).set(key, rests);
-  return { ...first, restsOn: rests };
-}
-
-const KNOWN = new WeakMap<Router, Map<string, readonly RestsOn[]>>();
-
-/** What plain requests rest on, by what they match: their values change nothing. At most one entry for each such set. */
-function knownOf(router: Router): Map<string, readonly RestsOn[]> {
-  const known = KNOWN.get(router) ?? new Map<string, readonly RestsOn[]>();
-  KNOWN.set(router, known);
-  return known;
+  return { ...first, restsOn: [...restsOn(router.facts, ...facts), ...longestOf(router, small, request, mine), ...ended] };
 }
 
 /** What of a request and its outcome tells which facts can't matter, without asking again. */
@@ -79,8 +76,6 @@ interface Look {
   readonly turned: boolean;
   /** A group may have ended the search. */
   readonly ended: boolean;
-  /** The method and what it matches. */
-  readonly key: string;
 }
 
 function lookAt(router: Router, request: Request, following: Following): Look {
@@ -90,6 +85,7 @@ function lookAt(router: Router, request: Request, following: Following): Look {
   const strict = matching(router.tree, path);
   const steered = router.facts.precedence === 'most-specific' || router.facts.deadEnds === 'give-up';
   const own = new Set(strict.map((l) => l.route.index));
+  const turned = steered && !sameLeaves(matchingWithoutReturn(router.tree, path), strict);
   return {
     request,
     following,
@@ -98,9 +94,8 @@ function lookAt(router: Router, request: Request, following: Following): Look {
     same: own.size === wide.size,
     said: request.body !== undefined || Object.keys(request.headers).length > 0,
     mixed: following.leaf?.shape.some((piece) => piece.parts.length > 1) ?? false,
-    turned: steered && !sameLeaves(matchingWithoutReturn(router.tree, path), strict),
+    turned,
     ended: strict.some((l) => l.route.ends),
-    key: `${request.method} ${[...own].join()}`,
   };
 }
 

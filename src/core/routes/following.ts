@@ -37,6 +37,8 @@ export interface Following {
   /** The media type of the answer: what it is, and whether the client asked for it. */
   readonly responseType: { readonly type: string; readonly byDefault: boolean } | undefined;
   readonly restsOn: readonly RestsOn[];
+  /** An answer that has all of this but request and parameters, the same for all requests that share it. */
+  readonly sharedWith?: Following;
 }
 
 /** A route whose path fits, and what else it wants. */

@@ -27,10 +27,23 @@ interface Branch {
 }
 
 export interface Node {
-  readonly literals: Map<string, Node>;
-  readonly branches: Branch[];
-  readonly ends: Leaf[];
-  readonly spans: SpanLeaf[];
+  literals: ReadonlyMap<string, Node>;
+  branches: readonly Branch[];
+  ends: readonly Leaf[];
+  spans: readonly SpanLeaf[];
+}
+
+/** Most nodes lack most of their parts. What all of them share is near at hand when a walk looks, and costs nothing. */
+const NO_LITERALS: ReadonlyMap<string, Node> = new Map();
+const NO_BRANCHES: readonly Branch[] = [];
+const NO_LEAVES: readonly Leaf[] = [];
+const NO_SPANS: readonly SpanLeaf[] = [];
+
+/** The list with one more; in place, unless it is the one that all nodes without share. */
+function pushed<T>(list: readonly T[], none: readonly T[], item: T): readonly T[] {
+  if (list === none) return [item];
+  (list as T[]).push(item);
+  return list;
 }
 
 export interface Tree {
@@ -53,12 +66,36 @@ export function insert(tree: Tree, leaf: Leaf): void {
   for (let i = 0; i < leaf.shape.length; i++) {
     const piece = leaf.shape[i] as Shape[number];
     if (piece.kind === 'span') {
-      node.spans.push({ ...leaf, language: tree.compiler.rest(leaf.shape, i) });
+      node.spans = pushed(node.spans, NO_SPANS, { ...leaf, language: tree.compiler.rest(leaf.shape, i) });
       return;
     }
     node = child(tree, node, piece);
   }
-  node.ends.push(leaf);
+  node.ends = pushed(node.ends, NO_LEAVES, leaf);
+}
+
+/**
+ * The nodes at which the path ends, given as decoded segments, when no span holds it: their leaves are all that match.
+ * Undefined where a span stands on the way.
+ */
+export function endNodes(tree: Tree, segments: readonly string[]): readonly Node[] | undefined {
+  const found: Node[] = [];
+  return visitNodes(tree, tree.root, segments, 0, found) ? found : undefined;
+}
+
+function visitNodes(tree: Tree, node: Node, segments: readonly string[], at: number, found: Node[]): boolean {
+  if (node.spans !== NO_SPANS) return false;
+  if (at === segments.length) {
+    if (node.ends !== NO_LEAVES) found.push(node);
+    return true;
+  }
+  const segment = segments[at] as string;
+  const literal = node.literals.get(tree.eitherCase ? segment.toLowerCase() : segment);
+  if (literal !== undefined && !visitNodes(tree, literal, segments, at + 1, found)) return false;
+  for (const branch of node.branches) {
+    if (holds(branch.language, segment) && !visitNodes(tree, branch.node, segments, at + 1, found)) return false;
+  }
+  return true;
 }
 
 /** All leaves whose reach holds the path, given as decoded segments. Visits only branches that hold its segments. */
@@ -170,7 +207,7 @@ function anyRoute(node: Node): Route {
 }
 
 function newNode(): Node {
-  return { literals: new Map(), branches: [], ends: [], spans: [] };
+  return { literals: NO_LITERALS, branches: NO_BRANCHES, ends: NO_LEAVES, spans: NO_SPANS };
 }
 
 function child(tree: Tree, node: Node, segment: Segment): Node {
@@ -178,19 +215,20 @@ function child(tree: Tree, node: Node, segment: Segment): Node {
   if (text !== undefined) {
     const key = tree.eitherCase ? text.toLowerCase() : text;
     const known = node.literals.get(key) ?? newNode();
-    node.literals.set(key, known);
+    if (node.literals === NO_LITERALS) node.literals = new Map();
+    (node.literals as Map<string, Node>).set(key, known);
     return known;
   }
   const language = tree.compiler.segment(segment);
   const known = node.branches.find((b) => b.language === language);
   if (known !== undefined) return known.node;
   const made = { language, piece: segment, node: newNode() };
-  node.branches.push(made);
+  node.branches = pushed(node.branches, NO_BRANCHES, made);
   return made.node;
 }
 
 function visit(tree: Tree, node: Node, segments: readonly string[], at: number, found: Leaf[]): void {
-  if (node.spans.length > 0) {
+  if (node.spans !== NO_SPANS) {
     const rest = segments
       .slice(at)
       .map((s) => BOUNDARY_TEXT + s)
