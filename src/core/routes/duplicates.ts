@@ -31,10 +31,13 @@ export function renamed(router: Router): readonly Duplicate[] {
 }
 
 function earlier(router: Router, same: (a: Leaf, b: Leaf) => boolean): readonly Duplicate[] {
-  return router.table.routes.flatMap((route): Duplicate[] => {
+  const found: Duplicate[] = [];
+  for (const route of router.table.routes) {
     const [leaf, ...more] = router.leavesOf(route);
-    if (route.ends || leaf === undefined) return [];
-    const other = overlapping(router.tree, leaf.shape).find(
+    if (route.ends || leaf === undefined) continue;
+    const others = overlapping(router.tree, leaf.shape);
+    if (others.length < 2) continue;
+    const other = others.find(
       (o) =>
         o.route.index < route.index &&
         !o.route.ends &&
@@ -42,7 +45,8 @@ function earlier(router: Router, same: (a: Leaf, b: Leaf) => boolean): readonly 
         same(leaf, o) &&
         more.every((m) => router.leavesOf(o.route).some((x) => same(m, x))),
     );
-    if (other === undefined) return [];
-    return [{ route, other: other.route, witness: exampleFor(router, leaf, route.methods[0] as string) }];
-  });
+    if (other !== undefined)
+      found.push({ route, other: other.route, witness: exampleFor(router, leaf, route.methods[0] as string) });
+  }
+  return found;
 }

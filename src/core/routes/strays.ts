@@ -26,19 +26,24 @@ const USUAL = new Set(['HEAD', 'OPTIONS']);
 export function strays(router: Router): readonly Stray[] {
   if (router.facts.wrongMethod === 'refuse') return [];
   const seen = new Set<Shape>();
-  return router.table.routes.flatMap((route): Stray[] => {
-    if (route.ends) return [];
-    return router.leavesOf(route).flatMap((leaf): Stray[] => {
-      if (seen.has(leaf.shape)) return [];
+  const found: Stray[] = [];
+  for (const route of router.table.routes) {
+    if (route.ends) continue;
+    for (const leaf of router.leavesOf(route)) {
+      if (seen.has(leaf.shape)) continue;
       seen.add(leaf.shape);
-      const found = decide(() => strayOf(router, leaf, seen));
-      return found.decided && found.value !== undefined ? [found.value] : [];
-    });
-  });
+      // What overlaps nothing but itself falls through to nothing.
+      const stray = decide(() => {
+        const others = overlapping(router.tree, leaf.shape);
+        return others.length < 2 ? undefined : strayOf(router, leaf, others, seen);
+      });
+      if (stray.decided && stray.value !== undefined) found.push(stray.value);
+    }
+  }
+  return found;
 }
 
-function strayOf(router: Router, leaf: Leaf, seen: Set<Shape>): Stray | undefined {
-  const others = overlapping(router.tree, leaf.shape);
+function strayOf(router: Router, leaf: Leaf, others: readonly Leaf[], seen: Set<Shape>): Stray | undefined {
   const general = others.filter(
     (o) =>
       o.shape !== leaf.shape &&
@@ -118,13 +123,15 @@ export function swallowed(
 function suffixOf(shape: Shape): { base: string; suffix: string } | undefined {
   const last = shape[shape.length - 1];
   if (last === undefined || last.kind === 'span') return undefined;
+  const own = literalText(last);
+  // Nearly all paths end in a word or in one parameter.
+  if (own === undefined ? last.parts.length < 2 : !own.includes('.')) return undefined;
   const head = shape.slice(0, -1).map(literalText);
   if (head.some((t) => t === undefined)) return undefined;
   const prefix = head.map((t) => `/${t}`).join('');
-  const text = literalText(last);
-  if (text !== undefined) {
-    const match = FORMAT.exec(text);
-    return match === null ? undefined : { base: `${prefix}/${text.slice(0, match.index)}`, suffix: match[0] };
+  if (own !== undefined) {
+    const match = FORMAT.exec(own);
+    return match === null ? undefined : { base: `${prefix}/${own.slice(0, match.index)}`, suffix: match[0] };
   }
   const [first, second, third] = last.parts;
   if (first?.kind === 'literal' && first.text.endsWith('.') && second?.kind === 'parameter' && third === undefined)

@@ -21,12 +21,14 @@ export function twins(router: Router): readonly Twin[] {
     for (const shape of route.pattern.shapes) {
       if (seen.has(shape)) continue;
       seen.add(shape);
-      const words: string[] = [];
+      const words = new Array<string>(shape.length);
       let key = '';
-      for (const [i, piece] of shape.entries()) {
-        const word = wordOf(router, shape, piece, i);
-        words.push(word);
-        if (word !== '') key += `/${word.startsWith('{') || word.startsWith('*') ? word : bare(word)}`;
+      for (let i = 0; i < shape.length; i++) {
+        const piece = shape[i] as Piece;
+        const text = literalText(piece);
+        const word = text ?? nameOf(router, shape, piece, i);
+        words[i] = word;
+        if (word !== '') key += `/${text === undefined ? word : bare(word)}`;
       }
       const entry: Entry = { route, words };
       const like = first.get(key);
@@ -52,9 +54,9 @@ interface Entry {
   readonly words: readonly string[];
 }
 
-function wordOf({ tree: { compiler } }: Router, shape: Shape, piece: Piece, at: number): string {
-  if (piece.kind === 'span') return `*${compiler.rest(shape, at).id}`;
-  return literalText(piece) ?? `{${compiler.segment(piece).id}}`;
+/** A name for what a parameter or a tail stands for. */
+function nameOf({ tree: { compiler } }: Router, shape: Shape, piece: Piece, at: number): string {
+  return piece.kind === 'span' ? `*${compiler.rest(shape, at).id}` : `{${compiler.segment(piece).id}}`;
 }
 
 function sameWords(a: Entry, b: Entry): boolean {
