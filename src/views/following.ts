@@ -36,15 +36,13 @@ export function followingJson({ following: f, near, judged }: Followed, locate: 
   };
 }
 
-const SHARED = new WeakMap<Following, readonly [head: Uint8Array, tail: Uint8Array]>();
-
 /** The same as one line, in parts; what many requests share is encoded once. */
 export function followingLine(followed: Followed, locate: Locate): readonly (string | Uint8Array)[] {
   const { following, near, judged } = followed;
-  const { sharedWith, parameters, request } = following;
-  if (sharedWith === undefined || near.length > 0 || judged !== undefined)
-    return [JSON.stringify(followingJson(followed, locate))];
-  const [head, tail] = SHARED.get(sharedWith) ?? partsOf(followed, sharedWith, locate);
+  const { shared, parameters, request } = following;
+  if (shared === undefined || near.length > 0 || judged !== undefined) return [JSON.stringify(followingJson(followed, locate))];
+  shared.written ??= partsOf(followed, locate);
+  const [head, tail] = shared.written;
   let values = '';
   for (const [name, { text, type }] of parameters)
     values += `${values === '' ? '' : ','}${JSON.stringify(name)}:{"text":${JSON.stringify(text)},"type":${JSON.stringify(type)}}`;
@@ -60,14 +58,12 @@ function requestText(request: Following['request']): string {
 }
 
 /** What stands before and behind the parameters. */
-function partsOf(followed: Followed, shared: Following, locate: Locate): readonly [Uint8Array, Uint8Array] {
+function partsOf(followed: Followed, locate: Locate): readonly [Uint8Array, Uint8Array] {
   const { request: _, parameters: __, ...rest } = followingJson(followed, locate) as Record<string, unknown>;
   const { outcome, status, route, ...behind } = rest;
   const head = `,${JSON.stringify({ outcome, status, route }).slice(1, -1)},"parameters":{`;
   const encoder = new TextEncoder();
-  const parts = [encoder.encode(head), encoder.encode(`},${JSON.stringify(behind).slice(1)}`)] as const;
-  SHARED.set(shared, parts);
-  return parts;
+  return [encoder.encode(head), encoder.encode(`},${JSON.stringify(behind).slice(1)}`)];
 }
 
 function judgedJson({ operation, status, complaints }: Judgement): object {

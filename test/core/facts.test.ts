@@ -139,7 +139,7 @@ test('an answer is the same whatever the router was asked before', () => {
   const request = fc.tuple(fc.constantFrom(...PATHS, '/LOCKS/7'), fc.constantFrom('GET', 'GET', 'POST', 'HEAD', 'OPTIONS'));
   const asked = fc.array(request, { minLength: 5, maxLength: 30 });
   const shown = (followed: Following): unknown => {
-    const { request: _, sharedWith: __, leaf, alsoMatched, ...rest } = followed;
+    const { request: _, shared: __, leaf, alsoMatched, ...rest } = followed;
     const parts = followingLine({ following: followed, near: [], judged: undefined }, () => undefined);
     const line = parts.map((p) => (typeof p === 'string' ? p : new TextDecoder().decode(p))).join('');
     const also = alsoMatched.map((a) => [a.leaf.route.handler, a.why]);

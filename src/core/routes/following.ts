@@ -37,8 +37,13 @@ export interface Following {
   /** The media type of the answer: what it is, and whether the client asked for it. */
   readonly responseType: { readonly type: string; readonly byDefault: boolean } | undefined;
   readonly restsOn: readonly RestsOn[];
-  /** An answer that has all of this but request and parameters, the same for all requests that share it. */
-  readonly sharedWith?: Following;
+  /** The same object for all requests that share everything but request and parameters. */
+  readonly shared?: Shared;
+}
+
+/** A place for what is made of an answer once and used for all that share it. */
+export interface Shared {
+  written?: readonly [Uint8Array, Uint8Array];
 }
 
 /** A route whose path fits, and what else it wants. */

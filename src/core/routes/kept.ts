@@ -4,7 +4,7 @@
  */
 import { holds, type Language } from '../language/language.ts';
 import { literalText } from '../paths/pattern.ts';
-import type { Following } from './following.ts';
+import type { Following, Shared } from './following.ts';
 import type { Request } from './request.ts';
 import type { Router } from './router.ts';
 import { splitPath } from './split.ts';
@@ -17,7 +17,7 @@ interface Step {
   /** What of the path tells which of the leaves match as this router reads; `walk` where that is not so plain. */
   checks: readonly Check[] | 'walk' | undefined;
   /** By the checks that hold, a bit for each. */
-  readonly kept: Map<number, Following | 'differs'>;
+  readonly kept: Map<number, Kept | 'differs'>;
 }
 
 /** Does this segment have this text, or is it in this language? */
@@ -26,6 +26,8 @@ interface Check {
   readonly text: string | undefined;
   readonly language: Language | undefined;
 }
+
+type Kept = Following & { readonly shared: Shared };
 
 interface Shelf {
   /** By method and version. */
@@ -59,8 +61,9 @@ export function keptAnswer(router: Router, request: Request, loose: () => Router
   if (known === 'differs' || turns(router, loose(), segments, nodes)) return make();
   if (known !== undefined) return like(known, request, valuesOf(router, known, segments));
   const made = make();
-  step.kept.set(holding, isShared(made) ? made : 'differs');
-  return isShared(made) ? like(made, request, made.parameters) : made;
+  const kept = isShared(made) ? { ...made, shared: {} } : undefined;
+  step.kept.set(holding, kept ?? 'differs');
+  return kept ?? made;
 }
 
 function leavesOf(nodes: readonly Node[]): readonly Leaf[] {
@@ -103,7 +106,7 @@ function valuesOf(router: Router, { leaf, parameters }: Following, segments: rea
 }
 
 /** Written out, because copying a dozen properties of an object takes longer than walking down a tree. */
-function like(kept: Following, request: Request, parameters: Following['parameters']): Following {
+function like(kept: Kept, request: Request, parameters: Following['parameters']): Following {
   return {
     request,
     outcome: kept.outcome,
@@ -116,7 +119,7 @@ function like(kept: Following, request: Request, parameters: Following['paramete
     version: kept.version,
     responseType: kept.responseType,
     restsOn: kept.restsOn,
-    sharedWith: kept,
+    shared: kept.shared,
   };
 }
 
