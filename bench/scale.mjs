@@ -52,15 +52,18 @@ function measure(run) {
 }
 
 /** Small tables first, so that both have met a warm engine. */
-register(routes(500));
-check({ name: 'warm', table: tableOf(routes(500).map(([m, p, h]) => `${m} ${p} -> ${h}`)), contracts: [] }, levels);
+for (let i = 0; i < 10; i++) {
+  const small = routes(2_000, { seed: i });
+  register(small);
+  check({ name: 'warm', table: tableOf(small.map(([m, p, h]) => `${m} ${p} -> ${h}`)), contracts: [] }, levels);
+}
 
 console.log('routes    checks/registering   growth   reading the table   findings   kB a route beyond the input');
 let last;
 for (const count of [1_000, 10_000, 100_000]) {
   const list = routes(count, { seed: count });
   const entries = list.map(([m, p, h]) => `${m} ${p} -> ${h}`);
-  const runs = count > 10_000 ? 3 : 7;
+  const runs = count > 10_000 ? 3 : count > 1_000 ? 15 : 45;
   // Tables of their own, because what is found out about a table is kept.
   const read = Array.from({ length: runs }, () => tableOf(entries));
   const turns = Array.from({ length: runs }, () => ({

@@ -21,7 +21,11 @@ test('a shadowed route is reached by no request, a free one by some, and each co
       }
       for (const route of router.table.routes) {
         const shadow = shadowOf(router, route);
-        if (shadow !== undefined && 'why' in shadow) throw new Error(shadow.why);
+        if (shadow !== undefined && 'why' in shadow) {
+          // Three routes can go before one another in a circle, and nothing else is ever undecided here.
+          expect(facts).toMatchObject({ specificity: 'containment', ties: 'first-declared' });
+          continue;
+        }
         const dead = shadow?.whole === true;
         expect(dead && reached.has(route.handler), `${routeTitle(route)} is called dead and was reached`).toBe(false);
         const request = requestFor(router, route);
@@ -40,9 +44,8 @@ test('a shadowed route is reached by no request, a free one by some, and each co
               facts,
             ),
           );
-          expect(shadowOf(alone, alone.table.routes.find((r) => r.handler === route.handler) as never)).toMatchObject({
-            methods: shadow.methods,
-          });
+          const again = shadowOf(alone, alone.table.routes.find((r) => r.handler === route.handler) as never);
+          expect(again).toMatchObject({ methods: shadow.methods });
         }
       }
     }),

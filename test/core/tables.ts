@@ -45,7 +45,7 @@ function combine(words: readonly string[], n: number): string[] {
 }
 
 /** Routers of all kinds that change who goes first or what is matched. */
-const drawn: fc.Arbitrary<RouterSettings> = fc.record(
+export const settings: fc.Arbitrary<RouterSettings> = fc.record(
   {
     precedence: fc.constantFrom('first-declared', 'last-declared', 'most-specific', 'exclusive'),
     specificity: fc.constantFrom('left-to-right', 'literal-length', 'fewest-parameters', 'containment'),
@@ -59,16 +59,4 @@ const drawn: fc.Arbitrary<RouterSettings> = fc.record(
     head: fc.constantFrom('follows-get', 'is-get', 'declared'),
   },
   { requiredKeys: [] },
-);
-
-/**
- * Two pairs are left out. Containment orders only in part, so breaking its ties by declaration can go round in a circle.
- * With empty values a pattern's own shapes overlap, and which of them is "the path" that answers first is not settled.
- */
-export const settings = drawn.map(
-  (s): RouterSettings => ({
-    ...s,
-    ...(s.specificity === 'containment' ? { ties: 'ambiguous' } : {}),
-    ...(s.wrongMethod === 'refuse' ? { emptyValue: 'refused' } : {}),
-  }),
 );

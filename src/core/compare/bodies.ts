@@ -6,12 +6,16 @@ import { sameText } from '../schema/same.ts';
 import { type Affected, type Made, plain } from './change.ts';
 import { memberChanges, openChange } from './enumerations.ts';
 import { type Loss, losses } from './losses.ts';
-import { type Blamed, blame, decided, type Memory, tell, toldBefore } from './memory.ts';
+import { type Blamed, blame, decided, type Memory, tell, toldBefore, touchedBefore } from './memory.ts';
 import { shapeChange } from './shapes.ts';
 import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
 
 const NARROWED = 'versions/request-narrowed';
 const WIDENED = 'versions/response-widened';
+
+function pairOf({ pair }: Loss): object {
+  return pair;
+}
 
 function lostKey({ name }: Loss): string {
   return `lost ${name}`;
@@ -27,15 +31,17 @@ function schemaOf({ schema, type, place }: Media): Schema | undefined {
 export function requestChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
   const [a, b] = [schemaOf(old), schemaOf(now)];
   if (a === undefined || b === undefined || sameText(a, b)) return [];
-  if (toldBefore(memory, { sent: a, taken: b, side: 'request' }, NARROWED, at, () => false)) return [];
+  if (toldBefore(memory, { sent: a, taken: b, side: 'request' }, NARROWED, at)) return [];
   const verdict = decided(memory, a, b, 'request');
   const named = verdict.kind === 'outside' ? shapeChange(memory, a, b, at, 'request') : undefined;
   if (named !== undefined) return [named];
   if (verdict.kind !== 'inside') return blamedChanges(memory, a, b, at, 'request');
   const ignored = losses(memory.losses.request, a, b);
+  const ignoredKey = (l: Loss): string => `ignored ${l.name}`;
+  if (touchedBefore(memory, ignored, ignoredKey, 'ignored', at, pairOf)) return [];
   if (ignored.length > 0)
     return ignored.flatMap((l) =>
-      tell(memory, l.pair, `ignored ${l.name}`, at, () => ({
+      tell(memory, l.pair, ignoredKey(l), at, () => ({
         ...plain(at, 'versions/request-property-ignored', 'risky', l.pair.a, l.pair.b),
         value: pointerOf(memory.losses.request, a, b, l),
         message: `clients may go on sending ${l.name}, and it is no longer read`,
@@ -57,7 +63,7 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
     lost.some((l) => l.required && part.sent === l.pair.b && part.taken === l.pair.a);
   const before =
     lost.every((l) => memory.told.get(l.pair)?.has(lostKey(l)) === true) &&
-    toldBefore(memory, { sent: b, taken: a, side: 'response' }, WIDENED, at, same);
+    toldBefore(memory, { sent: b, taken: a, side: 'response' }, WIDENED, at, lost.length === 0 ? undefined : same);
   const verdict: Verdict = before ? INSIDE : decided(memory, b, a, 'response');
   const named =
     verdict.kind === 'outside' || (lost.length > 0 && !before) ? shapeChange(memory, a, b, at, 'response') : undefined;
@@ -80,11 +86,13 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
   if (before || lost.length > 0 || verdict.kind !== 'inside') return [...gone, ...widened];
   const members = memberChanges(memory, a, b, at);
   const more = losses(memory.losses.response, b, a);
+  const moreKey = (m: Loss): string => `added ${m.name}`;
+  if (members.length === 0 && touchedBefore(memory, more, moreKey, 'added', at, pairOf)) return [];
   if (more.length > 0 || members.length > 0)
     return [
       ...members,
       ...more.flatMap((m) =>
-        tell(memory, m.pair, `added ${m.name}`, at, () => ({
+        tell(memory, m.pair, moreKey(m), at, () => ({
           ...plain(at, 'versions/response-property-added', 'compatible', m.pair.b, m.pair.a),
           value: pointerOf(memory.losses.response, b, a, m),
           message: `${m.name} may come now`,
@@ -106,6 +114,7 @@ function narrowedChanges(
   side: 'request' | 'response',
   { rule, message }: { readonly rule: string; readonly message: string },
 ): readonly Made[] {
+  if (toldBefore(memory, { sent, taken, side }, rule, at)) return [];
   return blame(memory, sent, taken, side).flatMap((part) => {
     const [old, now] = side === 'request' ? [part.taken, part.sent] : [part.sent, part.taken];
     return tell(memory, part.cause, rule, at, () => {

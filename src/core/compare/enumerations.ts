@@ -2,7 +2,6 @@
 import { isMapping } from '../json.ts';
 import { isType } from '../schema/kinds.ts';
 import type { Schema } from '../schema/node.ts';
-import { wayBetween } from '../schema/web.ts';
 import { type Affected, type Made, plain } from './change.ts';
 import { type Blamed, type Memory, tell } from './memory.ts';
 
@@ -31,7 +30,7 @@ export function memberChanges(memory: Memory, a: Schema, b: Schema, at: Affected
   const growing = memory.losses.response.flaws(root).filter((pair) => (pair.flaw?.members.length ?? 0) > 0);
   return growing.flatMap((pair) =>
     tell(memory, pair, MEMBER, at, () => {
-      const pointer = wayBetween(root, pair)?.pointer ?? '';
+      const pointer = memory.losses.response.wayBetween(root, pair)?.pointer ?? '';
       return { ...plain(at, MEMBER, 'risky', pair.a, pair.b), value: pointer, ...memberWords(pointer, pair.flaw?.members[0]) };
     }),
   );

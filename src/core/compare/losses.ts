@@ -6,7 +6,7 @@ import type { Schema } from '../schema/node.ts';
 import { matchesPattern } from '../schema/patterns.ts';
 import { innerPairs, sameText } from '../schema/same.ts';
 import { isUnsent } from '../schema/sides.ts';
-import { type Look, type Pair, type Reached, type Step, type Web, wayBetween } from '../schema/web.ts';
+import type { Look, Pair, Reached, Step, Web } from '../schema/web.ts';
 
 /** A property of a pair of schemas that the second lacks. */
 export interface Lost {
@@ -78,7 +78,7 @@ export function losses(web: LossWeb, old: Schema, now: Schema): readonly Loss[] 
 
 /** The way to what is lost. O(all that is lost on the way). */
 export function wayToLoss(web: LossWeb, old: Schema, now: Schema, { pair }: Loss): Reached<Differences> | undefined {
-  return wayBetween(web.pair(old, now), pair);
+  return web.wayBetween(web.pair(old, now), pair);
 }
 
 /** The members of an enumeration that says that others may come: a union with its bare type. */

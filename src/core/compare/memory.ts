@@ -4,7 +4,7 @@ import { fits, type Side } from '../schema/fits.ts';
 import { implied } from '../schema/implied.ts';
 import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
-import { nearestFlaws, type Pair, type PairStep, type Reached, type Step, UNPLACED, Web, wayBetween } from '../schema/web.ts';
+import { nearestFlaws, type Pair, type PairStep, type Reached, type Step, UNPLACED, Web } from '../schema/web.ts';
 import type { Affected, Made } from './change.ts';
 import { type LossWeb, lossLook } from './losses.ts';
 
@@ -41,6 +41,13 @@ export interface Memory {
   readonly openEnumerations: string | undefined;
   /** What was told, by its cause, with all that it touches. */
   readonly told: Map<object, Map<string, Told>>;
+  /** Lists of causes all of which were told, by what was told of them, with what else they touch together. */
+  readonly touched: Map<readonly object[], Map<string, Touched>>;
+}
+
+interface Touched {
+  readonly told: readonly Told[];
+  readonly affects: Affected[];
 }
 
 export function newMemory(openEnumerations?: string): Memory {
@@ -57,6 +64,7 @@ export function newMemory(openEnumerations?: string): Memory {
     losses: { request: new Web(lossLook('request')), response: new Web(lossLook('response')) },
     openEnumerations,
     told: new Map(),
+    touched: new Map(),
   };
 }
 
@@ -186,23 +194,49 @@ export type Body = { readonly value: unknown } | 'never' | undefined;
 
 /**
  * Was all that is to blame for this pair told before? Then this is one more that it touches, and nothing is put together
- * anew to show it.
+ * anew to show it. `but` leaves some of it out.
  */
 export function toldBefore(
   memory: Memory,
   { sent, taken, side }: { readonly sent: Schema; readonly taken: Schema; readonly side: Side },
   rule: string,
   at: Affected,
-  but: (part: Pick<Blamed, 'sent' | 'taken'>) => boolean,
+  but?: (part: Pick<Blamed, 'sent' | 'taken'>) => boolean,
 ): boolean {
   const direction = memory.directions[side];
   const root = direction.web.pair(sent, taken);
   if (root.fails) settled(direction, root, side);
-  const told = direction.web
-    .flaws(root)
-    .map((p) => (but({ sent: p.a, taken: p.b }) ? [] : memory.told.get(p)?.get(rule)?.affects));
-  if (told.length === 0 || told.includes(undefined)) return false;
-  for (const affects of told) affects?.push(at);
+  const flaws = direction.web.flaws(root);
+  const causes = but === undefined ? flaws : flaws.filter((p) => !but({ sent: p.a, taken: p.b }));
+  return touchedBefore(memory, causes, () => rule, rule, at);
+}
+
+/**
+ * Was something told of all these causes before? Then this is one more that they touch. The same list is looked through
+ * once: a thousand operations may share a thousand causes.
+ */
+export function touchedBefore<C extends object>(
+  memory: Memory,
+  causes: readonly C[],
+  whatOf: (cause: C) => string,
+  kind: string,
+  at: Affected,
+  causeOf: (cause: C) => object = (c) => c,
+): boolean {
+  const row = memory.touched.get(causes) ?? new Map<string, Touched>();
+  const known = row.get(kind);
+  if (known !== undefined) {
+    known.affects.push(at);
+    return true;
+  }
+  const told: Told[] = [];
+  for (const cause of causes) {
+    const found = memory.told.get(causeOf(cause))?.get(whatOf(cause));
+    if (found === undefined) return false;
+    told.push(found);
+  }
+  if (told.length === 0) return false;
+  memory.touched.set(causes, row.set(kind, { told, affects: [at] }));
   return true;
 }
 
@@ -220,14 +254,14 @@ export function blame(memory: Memory, sent: Schema, taken: Schema, side: Side): 
     if (pair.flaw === undefined || pair.flaw.kind === 'open') return [];
     const body = (): Body => {
       for (let cuts = 0; cuts < MOST_CUTS; cuts++) {
-        const reached = wayBetween(root, pair);
+        const reached = direction.web.wayBetween(root, pair);
         if (reached === undefined) return 'never';
         const found = lifted(direction, reached, side);
         if (found !== 'cut') return found ?? only();
       }
       return undefined;
     };
-    const pointer = (): string => wayBetween(root, pair)?.pointer ?? '';
+    const pointer = (): string => direction.web.wayBetween(root, pair)?.pointer ?? '';
     return [{ cause: pair, sent: pair.a, taken: pair.b, pointer, verdict: pair.flaw, body }];
   });
   // Where the whole could not be shown, what is wrong with its parts proves nothing: what is unknown of them is told alone.
@@ -260,6 +294,10 @@ export function tell(memory: Memory, cause: object, what: string, at: Affected, 
 }
 
 /** What was told, by what was said first. */
-export function toldBy({ told }: Memory): ReadonlyMap<Made, Told> {
+export function toldBy({ told, touched }: Memory): ReadonlyMap<Made, Told> {
+  for (const row of touched.values()) {
+    for (const { told: all, affects } of row.values()) for (const one of all) for (const at of affects) one.affects.push(at);
+  }
+  touched.clear();
   return new Map([...told.values()].flatMap((row) => [...row.values()]).map((t) => [t.first, t]));
 }

@@ -1,7 +1,7 @@
 /** From the schemas of all editions to one set of keywords. A schema is read when it is asked for, and once. */
 import { isMapping, kindOf, type Mapping } from '../json.ts';
-import { once } from '../once.ts';
-import { JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, newId, type Schema } from '../schema/node.ts';
+import type { Place } from '../place.ts';
+import { type Inner, JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, newId, type Schema } from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
 import { innerOf } from './inner.ts';
 import { BOUNDS, COUNTS, noteMisspelt } from './misspelt.ts';
@@ -14,16 +14,42 @@ export function schemaAt(reader: Reader, at: At): Schema | undefined {
   const key = isMapping(at.value) ? at.value : `${at.file}#${at.pointer}`;
   const known = reader.nodes.get(key);
   if (known !== undefined) return known;
-  const made: Schema = {
-    id: newId(),
-    place: placeOf(at),
-    raw: at.value,
-    dialect: reader.dialect,
-    keywords: once(() => keywordsAt(reader, at)),
-    inner: once(() => innerOf(at, (next) => referredAt(reader, next) ?? schemaAt(reader, next))),
-  };
+  const made = new ReadSchema(reader, at);
   reader.nodes.set(key, made);
   return made;
+}
+
+/** A class, because a document has tens of thousands of these, and most are never asked what they say. */
+class ReadSchema implements Schema {
+  readonly id = newId();
+  readonly raw: unknown;
+  readonly dialect: string;
+  private readonly reader: Reader;
+  private readonly at: At;
+  private read: { readonly keywords: Keywords | boolean } | undefined = undefined;
+  private within: { readonly inner: readonly Inner[] | undefined } | undefined = undefined;
+
+  constructor(reader: Reader, at: At) {
+    this.raw = at.value;
+    this.dialect = reader.dialect;
+    this.reader = reader;
+    this.at = at;
+  }
+
+  get place(): Place {
+    return placeOf(this.at);
+  }
+
+  keywords(): Keywords | boolean {
+    this.read ??= { keywords: keywordsAt(this.reader, this.at) };
+    return this.read.keywords;
+  }
+
+  inner(): readonly Inner[] | undefined {
+    const { reader } = this;
+    this.within ??= { inner: innerOf(this.at, (next) => referredAt(reader, next) ?? schemaAt(reader, next)) };
+    return this.within.inner;
+  }
 }
 
 /** What a reference leads to that stands alone. */

@@ -22,7 +22,12 @@ export function firstOf(router: Router, fitting: readonly Leaf[]): First {
   const { precedence, specificity } = router.facts;
   if (precedence === 'unknown' || (precedence === 'most-specific' && specificity === 'unknown')) return { kind: 'unknown' };
   if (precedence === 'first-declared' || precedence === 'last-declared') return { kind: 'one', leaf: only };
-  const least = fitting.filter((leaf) => !fitting.some((other) => other !== leaf && orderOf(router, other, leaf) === 'first'));
+  // Declaration settles what is left: asked pair by pair it could go round in a circle, where containment orders in part.
+  const byDeclaration = precedence === 'most-specific' && router.facts.ties === 'first-declared';
+  const before = byDeclaration ? bySpecificity : orderOf;
+  const least = fitting.filter((leaf) => !fitting.some((other) => other !== leaf && before(router, other, leaf) === 'first'));
+  if (byDeclaration)
+    return { kind: 'one', leaf: (least.length === 0 ? fitting : least).reduce((a, b) => (byIndex(a, b) === 'first' ? a : b)) };
   return least.length === 1
     ? { kind: 'one', leaf: least[0] as Leaf }
     : { kind: 'tie', leaves: least.length === 0 ? fitting : least };

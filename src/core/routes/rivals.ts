@@ -37,13 +37,14 @@ function beforeByPath(router: Router, leaf: Leaf, others: readonly Leaf[]): read
   const leaderOf = (l: Leaf): Leaf =>
     all.filter((o) => samePath(router, o, l)).reduce((first, o) => (orderOf(router, o, first) === 'first' ? o : first));
   return others.flatMap((other): Rival[] => {
-    if (samePath(router, other, leaf))
+    const leader = leaderOf(other);
+    const order = samePath(router, other, leaf) ? 'tie' : orderOf(router, leader, leaderOf(leaf));
+    // Of paths that nothing puts in order, and of one path, each route counts for itself.
+    if (order === 'tie')
       return sharesMethod(other.route, leaf.route) && orderOf(router, other, leaf) === 'first'
         ? [{ leaf: other, route: other.route }]
         : [];
-    const leader = leaderOf(other);
-    const first = orderOf(router, leader, leaderOf(leaf)) === 'first';
-    return first
+    return order === 'first'
       ? [
           {
             leaf: { ...other, route: { ...other.route, methods: [ANY_METHOD] } },

@@ -1,4 +1,5 @@
 /** Which routes can't be reached because those before them take all that they would match. */
+import { subtract, wordLanguage } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
 import { literalText } from '../paths/pattern.ts';
 import { type Cover, cover } from './cover.ts';
@@ -41,10 +42,7 @@ interface Reached {
 export function shadowOf(router: Router, route: Route): Shadow | Undecided | undefined {
   const { facts } = router;
   if (route.ends || facts.precedence === 'unknown') return undefined;
-  if (
-    facts.trailingSlash === 'removed' &&
-    route.pattern.shapes.every((s) => s.length > 1 && literalText(s[s.length - 1] as never) === '')
-  ) {
+  if (losesItsSlash(router, route)) {
     const witness = exampleFor(router, router.leavesOf(route)[0] as Leaf, route.methods[0] as string);
     return { route, methods: route.methods, whole: true, by: [], witness };
   }
@@ -56,6 +54,11 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
   const dead = methods.filter((m) => m.covers.every((c) => 'by' in c));
   const [first] = dead;
   if (first === undefined) return undefined;
+  const circular = facts.precedence === 'most-specific' && facts.specificity === 'containment' && facts.ties === 'first-declared';
+  const unsure = (rival: Rival, { leaf }: Reached): boolean =>
+    !['inside', 'equal'].includes(pathRelation(rival.leaf.shape, leaf.shape, router.tree.compiler));
+  if (circular && dead.some((m) => m.covers.some((c, i) => 'by' in c && c.by.some((r) => unsure(r, leaves[i] as Reached)))))
+    return { route, why: 'routes that cross it are declared earlier, and what is inside those goes before them (ties)' };
   const by = dead.flatMap((m) => m.covers.flatMap((c) => ('by' in c ? c.by : [])));
   const routes = [...new Set(by.map((r) => r.route))].sort((a, b) => a.index - b.index);
   const { leaf } = leaves[0] as Reached;
@@ -68,15 +71,22 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
   };
 }
 
+/** Does the route end in a slash that this router takes off every request? */
+function losesItsSlash({ facts }: Router, { pattern }: Route): boolean {
+  if (facts.trailingSlash !== 'removed') return false;
+  return pattern.shapes.every((s) => s.length > 1 && literalText(s[s.length - 1] as never) === '');
+}
+
 /** A request that reaches the route; undefined where nothing does, or where a limit was reached. */
 export function requestFor(router: Router, route: Route): Request | undefined {
+  if (losesItsSlash(router, route)) return undefined;
   for (const leaf of router.leavesOf(route)) {
     const reached = { leaf, rivals: rivalsOf(router, leaf) };
     for (const method of route.methods) {
       const usual = exampleFor(router, leaf, method);
       if (follow(router, usual).leaf?.route === route) return usual;
       const cover = coverFor(router, reached, method);
-      if ('free' in cover) return plainest(router, cover.free);
+      if ('free' in cover && follow(router, cover.free).outcome !== 'not-found') return plainest(router, cover.free);
     }
   }
   return undefined;
@@ -100,14 +110,15 @@ function coverFor(router: Router, { leaf, rivals }: Reached, method: string): Le
   const axes = axesOf([leaf, ...rivals.map((r) => r.leaf)], router.versioning);
   const box = (l: Leaf) => axes.map((axis) => sideOf(l, axis, router.tree.compiler, router.facts));
   const hints = axes.map((axis) => hintsFor(leaf, axis));
-  const result = decide(
-    (): Cover =>
-      cover(
-        box(one).map((side, i) => normalSide(side, axes[i] as Axis, axes, router.facts)),
-        rivals.map((r) => box(r.leaf)),
-        hints,
-      ),
-  );
+  const own = box(one).map((side, i) => normalSide(side, axes[i] as Axis, axes, router.facts));
+  const others = rivals.map((r) => box(r.leaf));
+  const result = decide((): Cover => {
+    if (router.facts.trailingSlash !== 'removed' || router.facts.emptyValue !== 'accepted') return cover(own, others, hints);
+    // An empty value before an empty tail is a slash at the end, which is taken off: paths without empty values come first.
+    const full = own.map((side, i) => (axes[i]?.kind === 'segment' ? subtract(side, wordLanguage('')) : side));
+    const found = cover(full, others, hints);
+    return found.covered ? cover(own, others, hints) : found;
+  });
   if (!result.decided) return { why: result.why };
   return result.value.covered
     ? { by: result.value.by.map((i) => rivals[i] as Rival) }

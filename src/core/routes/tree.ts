@@ -31,6 +31,8 @@ export interface Node {
   branches: readonly Branch[];
   ends: readonly Leaf[];
   spans: readonly SpanLeaf[];
+  /** The first declared of the routes behind it, by which it got its place. */
+  readonly first: Route | undefined;
 }
 
 /** Most nodes lack most of their parts. What all of them share is near at hand when a walk looks, and costs nothing. */
@@ -57,7 +59,7 @@ export interface Tree {
 }
 
 export function emptyTree(compiler: Compiler, eitherCase: boolean, typesMatch: boolean): Tree {
-  return { root: newNode(), compiler, eitherCase, typesMatch, overlaps: new WeakMap() };
+  return { root: newNode(undefined), compiler, eitherCase, typesMatch, overlaps: new WeakMap() };
 }
 
 /** Adds a shape. O(segments) plus the branches that stand beside its parameters. */
@@ -69,7 +71,7 @@ export function insert(tree: Tree, leaf: Leaf): void {
       node.spans = pushed(node.spans, NO_SPANS, { ...leaf, language: tree.compiler.rest(leaf.shape, i) });
       return;
     }
-    node = child(tree, node, piece);
+    node = child(tree, node, piece, leaf.route);
   }
   node.ends = pushed(node.ends, NO_LEAVES, leaf);
 }
@@ -194,27 +196,20 @@ function detoursAt(tree: Tree, node: Node, own: Language | undefined, at: number
         );
   const branches = before.filter((b) => own === undefined || !disjoint(b.language, own));
   return [
-    ...literals.map(([word, next]): Detour => ({ at, piece: literalSegment(word), route: anyRoute(next) })),
-    ...branches.map((b): Detour => ({ at, piece: b.piece, route: anyRoute(b.node) })),
+    ...literals.map(([word, next]): Detour => ({ at, piece: literalSegment(word), route: next.first as Route })),
+    ...branches.map((b): Detour => ({ at, piece: b.piece, route: b.node.first as Route })),
   ];
 }
 
-function anyRoute(node: Node): Route {
-  const leaf = node.ends[0] ?? node.spans[0];
-  if (leaf !== undefined) return leaf.route;
-  const [next] = [...node.literals.values(), ...node.branches.map((b) => b.node)];
-  return anyRoute(next as Node);
+function newNode(first: Route | undefined): Node {
+  return { literals: NO_LITERALS, branches: NO_BRANCHES, ends: NO_LEAVES, spans: NO_SPANS, first };
 }
 
-function newNode(): Node {
-  return { literals: NO_LITERALS, branches: NO_BRANCHES, ends: NO_LEAVES, spans: NO_SPANS };
-}
-
-function child(tree: Tree, node: Node, segment: Segment): Node {
+function child(tree: Tree, node: Node, segment: Segment, route: Route): Node {
   const text = literalText(segment);
   if (text !== undefined) {
     const key = tree.eitherCase ? text.toLowerCase() : text;
-    const known = node.literals.get(key) ?? newNode();
+    const known = node.literals.get(key) ?? newNode(route);
     if (node.literals === NO_LITERALS) node.literals = new Map();
     (node.literals as Map<string, Node>).set(key, known);
     return known;
@@ -222,7 +217,7 @@ function child(tree: Tree, node: Node, segment: Segment): Node {
   const language = tree.compiler.segment(segment);
   const known = node.branches.find((b) => b.language === language);
   if (known !== undefined) return known.node;
-  const made = { language, piece: segment, node: newNode() };
+  const made = { language, piece: segment, node: newNode(route) };
   node.branches = pushed(node.branches, NO_BRANCHES, made);
   return made.node;
 }

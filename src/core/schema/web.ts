@@ -4,6 +4,7 @@
  * point).
  */
 import { type Schema, target } from './node.ts';
+import { pairKey } from './pairs.ts';
 
 /** Where in a value a step leads, when that is unknown. */
 export const UNPLACED = '?';
@@ -39,9 +40,11 @@ export type Look<T> = (a: Schema, b: Schema, extra: string) => { readonly flaw: 
 
 export class Web<T> {
   /** By both schemas, and by what else is known. */
-  private readonly rows = new Map<string, Map<Schema, Map<Schema, Pair<T>>>>();
+  private readonly rows = new Map<string, Map<number, Pair<T>>>();
   private readonly all: Pair<T>[] = [];
   private found = new Map<Pair<T>, readonly Pair<T>[]>();
+  /** The ways from the pair that was asked about last: many ask for all ways from one. */
+  private ways: { readonly root: Pair<T>; readonly came: Map<Pair<T>, Came<T>> } | undefined;
 
   constructor(private readonly look: Look<T>) {}
 
@@ -55,7 +58,7 @@ export class Web<T> {
 
   /** The pair if it was met. */
   known(a: Schema, b: Schema): Pair<T> | undefined {
-    return this.rows.get('')?.get(target(a))?.get(target(b));
+    return this.rows.get('')?.get(pairKey(target(a), target(b)));
   }
 
   /** Another look at a flawed pair: what it rests on besides, and what is wrong now. `settle` has to be called then. */
@@ -76,8 +79,17 @@ export class Web<T> {
     return this.found.get(root) ?? [];
   }
 
+  /** The shortest way from one failing pair to another that it rests on. O(failing pairs), once for all ways from one. */
+  wayBetween(root: Pair<T>, pair: Pair<T>): Reached<T> | undefined {
+    if (!root.fails) return undefined;
+    if (this.ways?.root !== root) this.ways = { root, came: reach(root) };
+    const { came } = this.ways;
+    return came.has(pair) ? wayTo(pair, came) : undefined;
+  }
+
   /** What a pair does not rest on after all; all of it where `step` is left out. `settle` has to be called then. */
   cut(pair: Pair<T>, step?: PairStep<T>): void {
+    this.ways = undefined;
     if (step === undefined) pair.flaw = undefined;
     for (const gone of step === undefined ? pair.steps : [step]) {
       const at = gone.to.from.indexOf(pair);
@@ -93,6 +105,7 @@ export class Web<T> {
 
   /** Tells anew which pairs fail. O(all pairs). */
   settle(): void {
+    this.ways = undefined;
     this.found = new Map();
     for (const pair of this.all) pair.fails = false;
     spread(this.all.filter((p) => p.flaw !== undefined));
@@ -100,23 +113,23 @@ export class Web<T> {
 
   private node(a: Schema, b: Schema, extra: string, fresh: Pair<T>[]): Pair<T> {
     const [x, y] = [target(a), target(b)];
-    const rows = this.rows.get(extra) ?? new Map<Schema, Map<Schema, Pair<T>>>();
-    if (rows.size === 0) this.rows.set(extra, rows);
-    let row = rows.get(x);
+    let row = this.rows.get(extra);
     if (row === undefined) {
       row = new Map();
-      rows.set(x, row);
+      this.rows.set(extra, row);
     }
-    const known = row.get(y);
+    const key = pairKey(x, y);
+    const known = row.get(key);
     if (known !== undefined) return known;
     const made: Pair<T> = { a: x, b: y, extra, flaw: undefined, fails: false, steps: [], from: [] };
-    row.set(y, made);
+    row.set(key, made);
     this.all.push(made);
     fresh.push(made);
     return made;
   }
 
   private explore(fresh: Pair<T>[]): void {
+    if (fresh.length > 0) this.ways = undefined;
     const failing: Pair<T>[] = [];
     for (const pair of fresh) {
       const { flaw, steps } = this.look(pair.a, pair.b, pair.extra);
@@ -128,9 +141,10 @@ export class Web<T> {
   }
 
   private link(pair: Pair<T>, steps: readonly Step[], fresh: Pair<T>[]): void {
+    if (steps.length === 0) return;
     const made = steps.map((s) => ({ pointer: s.pointer, to: this.node(s.a, s.b, s.extra ?? '', fresh) }));
     for (const { to } of made) to.from.push(pair);
-    pair.steps = [...pair.steps, ...made];
+    pair.steps = pair.steps.length === 0 ? made : [...pair.steps, ...made];
   }
 }
 
@@ -212,26 +226,25 @@ export interface Reached<T> {
   readonly pointer: string;
 }
 
-/** The flawed pairs nearest to one, and how they are reached; all when `most` is left out. O(failing pairs on the way). */
-export function nearestFlaws<T>(
-  root: Pair<T>,
-  most = Infinity,
-  wanted: (pair: Pair<T>) => boolean = (p) => p.flaw !== undefined,
-): readonly Reached<T>[] {
+/** The flawed pairs nearest to one, and how they are reached. O(failing pairs on the way). */
+export function nearestFlaws<T>(root: Pair<T>, most: number): readonly Reached<T>[] {
   if (!root.fails) return [];
   const came = new Map<Pair<T>, Came<T>>([[root, undefined]]);
   const out: Reached<T>[] = [];
   for (const [pair] of came) {
-    if (wanted(pair)) out.push(wayTo(pair, came));
+    if (pair.flaw !== undefined) out.push(wayTo(pair, came));
     if (out.length >= most) break;
     for (const step of pair.steps) if (step.to.fails && !came.has(step.to)) came.set(step.to, { from: pair, step });
   }
   return out;
 }
 
-/** The shortest way from one failing pair to another that it rests on. */
-export function wayBetween<T>(root: Pair<T>, pair: Pair<T>): Reached<T> | undefined {
-  return nearestFlaws(root, 1, (p) => p === pair)[0];
+/** How each failing pair that one rests on is reached, the nearest first. */
+function reach<T>(root: Pair<T>): Map<Pair<T>, Came<T>> {
+  const came = new Map<Pair<T>, Came<T>>([[root, undefined]]);
+  for (const [pair] of came)
+    for (const step of pair.steps) if (step.to.fails && !came.has(step.to)) came.set(step.to, { from: pair, step });
+  return came;
 }
 
 type Came<T> = { readonly from: Pair<T>; readonly step: PairStep<T> } | undefined;
