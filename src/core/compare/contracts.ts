@@ -76,13 +76,20 @@ function based(change: Made, base: string): Made {
 
 function placedOf(contract: Contract, { versions }: CompareOptions): readonly Placed[] {
   const ids = new Set(versions.flatMap((v) => [v, `v${v}`]));
+  const known = new Map<string, Omit<Placed, 'operation'>>();
   return contract.operations.map((operation) => {
-    const base = (operation.bases ?? contract.bases)[0] ?? '';
-    const [shape = []] = parseTemplate(base + operation.path).shapes;
-    const kept = shape.flatMap((piece, i) => (ids.has(literalText(piece) ?? '') ? [] : [i]));
-    const keys = pathKeys(shape);
-    return { operation, keys: kept.map((i) => keys[i] as string), segments: kept.map((i) => textOf(shape[i] as Piece)) };
+    const path = ((operation.bases ?? contract.bases)[0] ?? '') + operation.path;
+    const place = known.get(path) ?? placeOf(path, ids);
+    known.set(path, place);
+    return { operation, ...place };
   });
+}
+
+function placeOf(path: string, ids: ReadonlySet<string>): Omit<Placed, 'operation'> {
+  const [shape = []] = parseTemplate(path).shapes;
+  const kept = shape.flatMap((piece, i) => (ids.has(literalText(piece) ?? '') ? [] : [i]));
+  const keys = pathKeys(shape);
+  return { keys: kept.map((i) => keys[i] as string), segments: kept.map((i) => textOf(shape[i] as Piece)) };
 }
 
 function textOf(piece: Piece): string {

@@ -14,7 +14,7 @@ export function operationChanges(memory: Memory, old: Operation, now: Operation)
   return [
     ...deprecated(old, now, at),
     ...security(old, now),
-    ...parameterChanges(memory, old, now, { ...at, part: 'parameter' }, witness(old)),
+    ...parameterChanges(memory, old, now, { ...at, part: 'parameter' }, () => witness(old)),
     ...body(memory, old, now),
     ...responses(memory, old, now),
   ];

@@ -17,7 +17,7 @@ export function parameterChanges(
   old: Operation,
   now: Operation,
   at: Affected,
-  request: Change['witness'],
+  request: () => Change['witness'],
 ): readonly Made[] {
   const pairs = paired(old, now);
   const added = now.parameters.filter((p) => p.in !== 'path' && !pairs.some(([, b]) => b === p));
@@ -39,7 +39,7 @@ export function parameterChanges(
         ...base,
         message: `the ${p.in} parameter ${p.name} is new and required: old requests lack it`,
         advice: 'Make it optional, with a default.',
-        witness: request,
+        witness: request(),
       };
     }),
   ];
@@ -75,7 +75,7 @@ function removed(p: Parameter, at: Affected): readonly Made[] {
   ];
 }
 
-function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, request: Change['witness']): readonly Made[] {
+function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, request: () => Change['witness']): readonly Made[] {
   const out: Made[] = [];
   const add = (rule: string, effect: Change['effect'], more: Partial<Made>): void => {
     out.push({ ...plain(at, `versions/${rule}`, effect, a, b), parameter: named(b), ...more });
@@ -85,17 +85,18 @@ function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, reque
     add('parameter-required', 'breaking', {
       message: `${what} is required now: old requests may lack it`,
       advice: 'Leave it optional, with a default.',
-      witness: request,
+      witness: request(),
     });
   if (a.required && !b.required) add('parameter-optional', 'compatible', { message: `${what} may be left out now` });
   if ((a.style !== b.style || a.explode !== b.explode) && (isCompound(a) || isCompound(b)))
     add('parameter-style', 'breaking', {
       message: `${what} is written in another way: ${a.style}${a.explode ? ', exploded' : ''} became ${b.style}${b.explode ? ', exploded' : ''}`,
       advice: 'Keep the style; take both for a while.',
-      witness: request,
+      witness: request(),
     });
   else out.push(...typeChanges(memory, a, b, at, what));
-  const [x, y] = [defaultOf(a), defaultOf(b)];
+  const same = a.schema !== undefined && b.schema !== undefined && sameText(a.schema, b.schema);
+  const [x, y] = same ? [undefined, undefined] : [defaultOf(a), defaultOf(b)];
   if (x !== undefined && !sameJson(x.value, y?.value))
     add('default-changed', 'risky', {
       message: `the default of ${b.name} was ${JSON.stringify(x.value)} and is ${y === undefined ? 'none' : JSON.stringify(y.value)} now`,

@@ -43,9 +43,10 @@ export function innerOf(at: At, schemaAt: (at: At) => Schema | undefined): reado
     if (!isMapping(value)) return;
     const spot: Spot = { above, keys, step };
     if (plainly(value, spot)) return;
-    const place = pointerOf(spot, (s) => s.keys);
+    const path = keysOf(spot);
+    const place = below('', ...path);
     const schema = schemaAt({ value, file: at.file, pointer: at.pointer + place });
-    if (schema !== undefined) out.push({ at: place, pointer: pointerOf(spot, (s) => [s.step]), schema });
+    if (schema !== undefined) out.push({ at: place, keys: path, pointer: pointerOf(spot), schema });
   };
   const plainly = (value: Mapping, spot: Spot | undefined): boolean => {
     for (const key in value) if (TOGETHER.has(key)) return !refers(value);
@@ -68,11 +69,32 @@ export function innerOf(at: At, schemaAt: (at: At) => Schema | undefined): reado
   };
   if (isMapping(at.value) && !plainly(at.value, undefined)) return undefined;
   // Members may stand in any order, and equal texts have equal lists.
-  return out.sort((a, b) => (a.at < b.at ? -1 : 1));
+  return out.length < 2 ? out : out.sort((a, b) => (a.at < b.at ? -1 : 1));
 }
 
-function pointerOf(spot: Spot, keys: (spot: Spot) => readonly (string | number)[]): string {
-  return (spot.above === undefined ? '' : pointerOf(spot.above, keys)) + below('', ...keys(spot));
+/** The same of an equal text, at the same places; undefined where one of them is no schema there. */
+export function innerLike(
+  at: At,
+  equal: readonly Inner[],
+  schemaAt: (at: At) => Schema | undefined,
+): readonly Inner[] | undefined {
+  const out: Inner[] = [];
+  for (const { pointer, keys } of equal) {
+    let value = at.value;
+    for (const key of keys) value = (value as Mapping)[key];
+    const schema = schemaAt({ value, file: at.file, pointer: at.pointer + below('', ...keys) });
+    if (schema === undefined) return undefined;
+    out.push({ pointer, keys, schema });
+  }
+  return out;
+}
+
+function pointerOf(spot: Spot): string {
+  return (spot.above === undefined ? '' : pointerOf(spot.above)) + below('', spot.step);
+}
+
+function keysOf({ above, keys }: Spot): readonly (string | number)[] {
+  return above === undefined ? keys : [...keysOf(above), ...keys];
 }
 
 /** Does a reference stand anywhere in the text? One in an example counts too, which costs a closer look and no more. */

@@ -3,7 +3,7 @@ import { isMapping, kindOf, type Mapping } from '../json.ts';
 import type { Place } from '../place.ts';
 import { type Inner, JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, newId, type Schema } from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
-import { innerOf } from './inner.ts';
+import { innerLike, innerOf } from './inner.ts';
 import { BOUNDS, COUNTS, noteMisspelt } from './misspelt.ts';
 import { type At, child, flaw, follow, listAt, membersAt, placeOf, type Reader } from './reader.ts';
 
@@ -46,10 +46,18 @@ class ReadSchema implements Schema {
   }
 
   inner(): readonly Inner[] | undefined {
-    const { reader } = this;
-    this.within ??= { inner: innerOf(this.at, (next) => referredAt(reader, next) ?? schemaAt(reader, next)) };
+    this.within ??= { inner: innerOf(this.at, (next) => innermostAt(this.reader, next)) };
     return this.within.inner;
   }
+
+  innerLike(equal: readonly Inner[] | undefined): readonly Inner[] | undefined {
+    this.within ??= { inner: equal && innerLike(this.at, equal, (next) => innermostAt(this.reader, next)) };
+    return this.within.inner;
+  }
+}
+
+function innermostAt(reader: Reader, at: At): Schema | undefined {
+  return referredAt(reader, at) ?? schemaAt(reader, at);
 }
 
 /** What a reference leads to that stands alone. */

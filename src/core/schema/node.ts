@@ -20,11 +20,15 @@ export interface Schema {
   readonly dialect?: string;
   /** What its text alone does not tell, innermost; undefined where that is the whole schema. Read once. */
   readonly inner?: () => readonly Inner[] | undefined;
+  /** The same of a schema with an equal text, whose inner schemas stand at the same places: found without looking for them. */
+  readonly innerLike?: (equal: readonly Inner[] | undefined) => readonly Inner[] | undefined;
 }
 
 export interface Inner {
   /** Into a value of the schema (RFC 6901). */
   readonly pointer: string;
+  /** Where it stands in the text. */
+  readonly keys: readonly (string | number)[];
   readonly schema: Schema;
 }
 

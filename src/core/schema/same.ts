@@ -90,7 +90,8 @@ function turned(pairs: InnerPairs | 'none' | undefined): InnerPairs | 'none' | u
 }
 
 function zipped(a: Schema, b: Schema): InnerPairs | undefined {
-  const [x, y] = [a.inner?.(), b.inner?.()];
+  const x = a.inner?.();
+  const y = b.innerLike === undefined ? b.inner?.() : b.innerLike(x);
   if (x === undefined || y === undefined || x.length !== y.length) return undefined;
   return x.map(({ pointer, schema }, i) => ({ pointer, a: schema, b: (y[i] as (typeof x)[number]).schema }));
 }
