@@ -140,6 +140,63 @@ test.each(ROWS)('%s', (_, old, now, expected) => {
   expect(told(compare(old, now).changes)).toEqual(expected);
 });
 
+/** The headers of an answer, as text. */
+const header = (text: string): string =>
+  operation(`responses: { 200: { description: x, headers: { ${text === '' ? '' : `Lock-Count: { ${text} }`} } } }`);
+
+test.each([
+  ['type: integer', 'type: string', ['breaking response-header-widened']],
+  ['type: string', 'type: integer', []],
+  ['type: integer', 'enum: ["1", "2"]', []],
+  ['enum: [1, 2]', 'enum: ["1", "2"]', []],
+  ['enum: [1, 2]', 'enum: ["1", "3"]', ['breaking response-header-widened']],
+  ['type: string, maxLength: 5', 'type: string, maxLength: 6', ['breaking response-header-widened']],
+  ['type: array, items: { type: integer }', 'type: array, items: { type: boolean }', ['breaking response-header-widened']],
+  ['type: string, format: date', 'type: string, pattern: "^20[0-9]{2}-0[1-9]-1[0-9]$"', []],
+])('a header of %s and then of %s', (old, now, expected) => {
+  const { changes } = compare(header(`schema: { ${old} }`), header(`schema: { ${now} }`));
+  expect(told(changes)).toEqual(expected);
+  for (const { witness } of changes) {
+    if (witness?.kind !== 'value') throw new Error('a witness was expected');
+    expect(fits(schemaFrom(load(`{ ${now} }`)), witness.body, 'response', 'sent')).toBe(true);
+    expect(fits(schemaFrom(load(`{ ${old} }`)), witness.body, 'response', 'taken')).toBe(false);
+  }
+});
+
+test('a list in the query is refused by a list that shows it', () => {
+  const list = (items: string): string => query(`style: form, explode: false, schema: { type: array, items: { ${items} } }`);
+  const [change] = compare(list('type: integer'), list('type: integer, maximum: 5')).changes;
+  expect(change).toMatchObject({ rule: 'versions/parameter-narrowed', witness: { body: [expect.any(Number)] } });
+});
+
+test('a header that is lost, and one that may be missing', () => {
+  expect(told(compare(header('schema: {}'), header('')).changes)).toEqual(['breaking response-header-lost']);
+  expect(told(compare(header('required: true, schema: {}'), header('schema: {}')).changes)).toEqual([
+    'breaking response-header-optional',
+  ]);
+});
+
+test('each of several causes touches all operations that share them', () => {
+  const of = (more: string): string => {
+    const body = 'content: { application/json: { schema: { $ref: "#/components/schemas/Lock" } } }';
+    const paths = Array.from(
+      { length: 9 },
+      (_, i) => `/l${i}: { put: { requestBody: { ${body} }, responses: { 200: { ${body} } } } }`,
+    );
+    return `paths: { ${paths.join(', ')} }\ncomponents: { schemas: { Lock: { ${object(`a: { $ref: "#/components/schemas/A" }, b: { $ref: "#/components/schemas/B" }${more}`)} }, A: { enum: [1${more === '' ? '' : ', 2'}] }, B: { type: string, maxLength: ${more === '' ? 5 : 4} } } }`;
+  };
+  const there = compare(of(''), of(', c: {}')).changes;
+  expect(told(there)).toEqual(['breaking request-narrowed /b', 'breaking response-widened /a']);
+  for (const change of [...there, ...compare(of(', c: {}'), of('')).changes]) {
+    const paths = change.affects.map((a) => a.path);
+    expect({ rule: change.rule, paths: [...new Set(paths)].sort() }).toEqual({
+      rule: change.rule,
+      paths: Array.from({ length: 9 }, (_, i) => `/l${i}`),
+    });
+    expect(new Set(change.affects.map((a) => JSON.stringify(a))).size).toBe(change.affects.length);
+  }
+});
+
 /** Two ways to write the same: nothing changed. */
 const SAME: readonly (readonly [string, string])[] = [
   [answers('enum: [a]'), answers('const: a')],

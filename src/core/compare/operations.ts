@@ -5,7 +5,8 @@ import { samplePath } from '../contract/sample.ts';
 import { sameMedia } from '../media/media.ts';
 import { requestChanges, responseChanges } from './bodies.ts';
 import { type Affected, type Change, type Made, type Part, plain } from './change.ts';
-import { decided, type Memory } from './memory.ts';
+import { headerChanges } from './headers.ts';
+import type { Memory } from './memory.ts';
 import { parameterChanges } from './parameters.ts';
 
 /** All that changed between two operations that are one. */
@@ -221,39 +222,6 @@ function oneResponse(memory: Memory, was: Response, is: Response, now: Operation
         ),
         message: `${media.type} is offered too`,
       });
-  for (const header of was.headers) {
-    const other = is.headers.find((h) => h.name.toLowerCase() === header.name.toLowerCase());
-    const at = affected(now, 'response', was.status);
-    if (other === undefined)
-      out.push({
-        ...plain(at, 'versions/response-header-lost', 'breaking', header, is),
-        message: `the header ${header.name} can never come any more`,
-        advice: 'Go on sending it.',
-        witness: witness(now),
-      });
-    else if (header.required && !other.required)
-      out.push({
-        ...plain(at, 'versions/response-header-optional', 'breaking', header, other),
-        message: `the header ${header.name} may be missing now`,
-        advice: 'Go on sending it always.',
-        witness: witness(now),
-      });
-    else if (header.schema !== undefined && other.schema !== undefined) {
-      const verdict = decided(memory, other.schema, header.schema, 'response');
-      if (verdict.kind === 'undecided')
-        out.push({
-          ...plain(at, 'versions/response-header-widened', 'undecided', header, other),
-          message: `whether the header ${header.name} still is what clients were told could not be decided`,
-          undecided: verdict.why,
-        });
-      if (verdict.kind === 'outside')
-        out.push({
-          ...plain(at, 'versions/response-header-widened', 'breaking', header, other),
-          message: `the header ${header.name} may be ${JSON.stringify(verdict.witness)} now`,
-          advice: 'Send only what was documented.',
-          witness: { kind: 'value', side: 'response', validUnder: 'new', invalidUnder: 'old', body: verdict.witness },
-        });
-    }
-  }
+  out.push(...headerChanges(memory, was, is, affected(now, 'response', was.status), () => witness(now)));
   return out;
 }

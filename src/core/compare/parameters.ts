@@ -5,6 +5,7 @@ import { sameJson } from '../json.ts';
 import { example } from '../language/example.ts';
 import { isEmpty, subtract } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
+import { fits } from '../schema/fits.ts';
 import { flat } from '../schema/flat.ts';
 import { sameText } from '../schema/same.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
@@ -137,7 +138,7 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
   });
   const widened = { ...base('parameter-widened', 'compatible'), message: `${what} was ${was} and is ${is}: more is taken` };
   if (texts.decided && texts.value !== undefined) {
-    if (texts.value.gone !== undefined) return [narrowed(typedValue(texts.value.gone, a))];
+    if (texts.value.gone !== undefined) return [narrowed(shownBy(memory, texts.value.gone, a, b))];
     return texts.value.more ? [widened] : [];
   }
   const verdict = decided(memory, a.schema, b.schema, 'request');
@@ -153,8 +154,17 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
   return decided(memory, b.schema, a.schema, 'request').kind === 'inside' ? [] : [widened];
 }
 
-/** The value that a text stands for under the old schema, so that a validator can be asked. */
-function typedValue(text: string, { schema }: Parameter): unknown {
+/** A value that shows it; a list or an object in one text shows nothing that a validator could be asked. */
+function shownBy(memory: Memory, text: string, a: Parameter, b: Parameter): unknown {
+  const value = typedValue(text, a);
+  if (a.schema === undefined || b.schema === undefined) return value;
+  if (fits(a.schema, value, 'request', 'sent') && !fits(b.schema, value, 'request', 'taken')) return value;
+  const verdict = decided(memory, a.schema, b.schema, 'request');
+  return verdict.kind === 'outside' ? verdict.witness : value;
+}
+
+/** The value that a text stands for under a schema, so that a validator can be asked. */
+export function typedValue(text: string, { schema }: Pick<Parameter, 'schema'>): unknown {
   const types = schema === undefined ? [] : flat(schema, 4).flatMap((k) => k.types ?? []);
   if (types.some((t) => t === 'integer' || t === 'number') && /^-?\d+(?:\.\d+)?$/u.test(text)) return Number(text);
   return types.includes('boolean') && /^(?:true|false)$/u.test(text) ? text === 'true' : text;

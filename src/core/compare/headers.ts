@@ -1,0 +1,85 @@
+/** Headers of one answer, old and new, as the text that is on the wire (RFC 9110, 5.5). */
+import type { Header, Response } from '../contract/model.ts';
+import { example } from '../language/example.ts';
+import { subtract } from '../language/language.ts';
+import { decide } from '../language/limits.ts';
+import { fits } from '../schema/fits.ts';
+import type { Verdict } from '../schema/inside.ts';
+import type { Schema } from '../schema/node.ts';
+import { sameText } from '../schema/same.ts';
+import { textsOf } from '../schema/texts.ts';
+import { type Affected, type Change, type Made, plain } from './change.ts';
+import { decided, type Memory } from './memory.ts';
+import { typedValue } from './parameters.ts';
+
+/** Every header that clients could read has to come still, with values that they were told of. */
+export function headerChanges(
+  memory: Memory,
+  was: Response,
+  is: Response,
+  at: Affected,
+  request: () => Change['witness'],
+): readonly Made[] {
+  return was.headers.flatMap((header): readonly Made[] => {
+    const other = is.headers.find((h) => h.name.toLowerCase() === header.name.toLowerCase());
+    if (other === undefined)
+      return [
+        {
+          ...plain(at, 'versions/response-header-lost', 'breaking', header, is),
+          message: `the header ${header.name} can never come any more`,
+          advice: 'Go on sending it.',
+          witness: request(),
+        },
+      ];
+    if (header.required && !other.required)
+      return [
+        {
+          ...plain(at, 'versions/response-header-optional', 'breaking', header, other),
+          message: `the header ${header.name} may be missing now`,
+          advice: 'Go on sending it always.',
+          witness: request(),
+        },
+      ];
+    return widened(memory, header, other, at);
+  });
+}
+
+function widened(memory: Memory, old: Header, now: Header, at: Affected): readonly Made[] {
+  if (old.schema === undefined || now.schema === undefined) return [];
+  const verdict = heldAsText(old.schema, now.schema) ?? decided(memory, now.schema, old.schema, 'response');
+  if (verdict.kind === 'inside') return [];
+  const base = (effect: Change['effect']): Made => plain(at, 'versions/response-header-widened', effect, old, now);
+  if (verdict.kind === 'undecided')
+    return [
+      {
+        ...base('undecided'),
+        message: `whether the header ${old.name} still is what clients were told could not be decided`,
+        undecided: verdict.why,
+      },
+    ];
+  return [
+    {
+      ...base('breaking'),
+      message: `the header ${old.name} may be ${JSON.stringify(verdict.witness)} now`,
+      advice: 'Send only what was documented.',
+      witness: { kind: 'value', side: 'response', validUnder: 'new', invalidUnder: 'old', body: verdict.witness },
+    },
+  ];
+}
+
+/** Are all texts of the new one texts of the old? Undefined where that can't be told of texts. */
+function heldAsText(old: Schema, now: Schema): Verdict | undefined {
+  if (sameText(old, now)) return { kind: 'inside' };
+  const found = decide(() => {
+    const [was, is] = [textsOf(old, ','), textsOf(now, ',')];
+    return was.decided && is.decided ? { more: example(subtract(is.value, was.value)) } : undefined;
+  });
+  if (!found.decided || found.value === undefined) return undefined;
+  const { more } = found.value;
+  if (more === undefined) return { kind: 'inside' };
+  const value = typedValue(more, { schema: now });
+  // A list or an object in one text shows nothing that a validator could be asked.
+  return fits(now, value, 'response', 'sent') && !fits(old, value, 'response', 'taken')
+    ? { kind: 'outside', witness: value }
+    : undefined;
+}
