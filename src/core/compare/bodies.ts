@@ -6,8 +6,9 @@ import { sameText } from '../schema/same.ts';
 import { type Affected, type Made, plain } from './change.ts';
 import { memberChanges, openChange } from './enumerations.ts';
 import { type Loss, losses } from './losses.ts';
-import { type Blamed, blame, decided, type Memory, tell, toldBefore, touchedBefore } from './memory.ts';
+import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
 import { shapeChange } from './shapes.ts';
+import { tell, touchedBefore } from './telling.ts';
 import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
 
 const NARROWED = 'versions/request-narrowed';

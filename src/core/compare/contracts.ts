@@ -7,8 +7,9 @@ import { literalText, type Piece } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import { sameText } from '../schema/same.ts';
 import { type Bump, type Change, claimedBy, folded, type Made, plain, verdictOf } from './change.ts';
-import { newMemory, toldBy } from './memory.ts';
+import { newMemory } from './memory.ts';
 import { affected, operationChanges, witness } from './operations.ts';
+import { toldBy } from './telling.ts';
 
 export interface Comparison {
   readonly verdict: Bump;

@@ -3,7 +3,8 @@ import { isMapping } from '../json.ts';
 import { isType } from '../schema/kinds.ts';
 import type { Schema } from '../schema/node.ts';
 import { type Affected, type Made, plain } from './change.ts';
-import { type Blamed, type Memory, tell } from './memory.ts';
+import type { Blamed, Memory } from './memory.ts';
+import { tell } from './telling.ts';
 
 /** A new member of an enumeration that was marked as open is legal, and known to hurt. */
 export function openChange(memory: Memory, { taken, verdict }: Blamed, change: Made): Made | undefined {

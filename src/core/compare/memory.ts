@@ -5,8 +5,9 @@ import { implied } from '../schema/implied.ts';
 import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
 import { nearestFlaws, type Pair, type PairStep, type Reached, type Step, UNPLACED, Web } from '../schema/web.ts';
-import type { Affected, Made } from './change.ts';
+import type { Affected } from './change.ts';
 import { type LossWeb, lossLook } from './losses.ts';
+import { newTelling, type Telling, touchedBefore } from './telling.ts';
 
 /** Why a pair is not inside; `open` until somebody asks. */
 type Flaw = Exclude<Verdict, { kind: 'inside' }> | { readonly kind: 'open' };
@@ -24,30 +25,11 @@ interface Direction {
   readonly verdicts: Map<Pair<Flaw>, Verdict>;
 }
 
-export interface Told {
-  /** As it was told first, and as it is told best. */
-  readonly first: Made;
-  made: Made;
-  readonly affects: Affected[];
-}
-
-/** How often a cause that has no witness yet is told again. */
-const MOST_TOLD = 6;
-
-export interface Memory {
+export interface Memory extends Telling {
   readonly directions: Readonly<Record<Side, Direction>>;
   readonly losses: Readonly<Record<'request' | 'response', LossWeb>>;
   /** The extension that marks an enumeration as open. */
   readonly openEnumerations: string | undefined;
-  /** What was told, by its cause, with all that it touches. */
-  readonly told: Map<object, Map<string, Told>>;
-  /** Lists of causes all of which were told, by what was told of them, with what else they touch together. */
-  readonly touched: Map<readonly object[], Map<string, Touched>>;
-}
-
-interface Touched {
-  readonly told: readonly Told[];
-  readonly affects: Affected[];
 }
 
 export function newMemory(openEnumerations?: string): Memory {
@@ -63,8 +45,7 @@ export function newMemory(openEnumerations?: string): Memory {
     directions: { request: direction('request'), response: direction('response'), either: direction('either') },
     losses: { request: new Web(lossLook('request')), response: new Web(lossLook('response')) },
     openEnumerations,
-    told: new Map(),
-    touched: new Map(),
+    ...newTelling(),
   };
 }
 
@@ -211,35 +192,6 @@ export function toldBefore(
   return touchedBefore(memory, causes, () => rule, rule, at);
 }
 
-/**
- * Was something told of all these causes before? Then this is one more that they touch. The same list is looked through
- * once: a thousand operations may share a thousand causes.
- */
-export function touchedBefore<C extends object>(
-  memory: Memory,
-  causes: readonly C[],
-  whatOf: (cause: C) => string,
-  kind: string,
-  at: Affected,
-  causeOf: (cause: C) => object = (c) => c,
-): boolean {
-  const row = memory.touched.get(causes) ?? new Map<string, Touched>();
-  const known = row.get(kind);
-  if (known !== undefined) {
-    known.affects.push(at);
-    return true;
-  }
-  const told: Told[] = [];
-  for (const cause of causes) {
-    const found = memory.told.get(causeOf(cause))?.get(whatOf(cause));
-    if (found === undefined) return false;
-    told.push(found);
-  }
-  if (told.length === 0) return false;
-  memory.touched.set(causes, row.set(kind, { told, affects: [at] }));
-  return true;
-}
-
 /** What is to blame for a pair that is not inside: the pair itself where no part of it is. */
 export function blame(memory: Memory, sent: Schema, taken: Schema, side: Side): readonly Blamed[] {
   const whole = decided(memory, sent, taken, side);
@@ -269,35 +221,4 @@ export function blame(memory: Memory, sent: Schema, taken: Schema, side: Side): 
   if (kept.some((b) => b.verdict.kind === 'outside') || (whole.kind === 'undecided' && kept.length > 0)) return kept;
   const value = whole.kind === 'outside' ? { value: whole.witness } : undefined;
   return [{ cause: root, sent: root.a, taken: root.b, pointer: () => '', verdict: whole, body: () => value }];
-}
-
-/**
- * Tells one cause once, with all that it touches. Where what is told first has no witness, it is made again for the next
- * that it touches, a few times.
- */
-export function tell(memory: Memory, cause: object, what: string, at: Affected, make: () => Made | undefined): readonly Made[] {
-  const row = memory.told.get(cause) ?? new Map<string, Told>();
-  memory.told.set(cause, row);
-  const known = row.get(what);
-  if (known === undefined) {
-    const first = make();
-    if (first === undefined) return [];
-    row.set(what, { first, made: first, affects: [at] });
-    return [first];
-  }
-  known.affects.push(at);
-  if (known.made.effect === 'undecided' && known.affects.length <= MOST_TOLD) {
-    const made = make();
-    if (made !== undefined && made.effect !== 'undecided') known.made = made;
-  }
-  return [];
-}
-
-/** What was told, by what was said first. */
-export function toldBy({ told, touched }: Memory): ReadonlyMap<Made, Told> {
-  for (const row of touched.values()) {
-    for (const { told: all, affects } of row.values()) for (const one of all) for (const at of affects) one.affects.push(at);
-  }
-  touched.clear();
-  return new Map([...told.values()].flatMap((row) => [...row.values()]).map((t) => [t.first, t]));
 }

@@ -1,0 +1,88 @@
+/** What was told in one comparison: each cause once, with all that it touches. */
+import type { Affected, Made } from './change.ts';
+
+export interface Told {
+  /** As it was told first, and as it is told best. */
+  readonly first: Made;
+  made: Made;
+  readonly affects: Affected[];
+}
+
+/** How often a cause that has no witness yet is told again. */
+const MOST_TOLD = 6;
+
+export interface Telling {
+  /** What was told, by its cause, with all that it touches. */
+  readonly told: Map<object, Map<string, Told>>;
+  /** Lists of causes all of which were told, by what was told of them, with what else they touch together. */
+  readonly touched: Map<readonly object[], Map<string, Touched>>;
+}
+
+interface Touched {
+  readonly told: readonly Told[];
+  readonly affects: Affected[];
+}
+
+export function newTelling(): Telling {
+  return { told: new Map(), touched: new Map() };
+}
+
+/**
+ * Was something told of all these causes before? Then this is one more that they touch. The same list is looked through
+ * once: a thousand operations may share a thousand causes.
+ */
+export function touchedBefore<C extends object>(
+  memory: Telling,
+  causes: readonly C[],
+  whatOf: (cause: C) => string,
+  kind: string,
+  at: Affected,
+  causeOf: (cause: C) => object = (c) => c,
+): boolean {
+  const row = memory.touched.get(causes) ?? new Map<string, Touched>();
+  const known = row.get(kind);
+  if (known !== undefined) {
+    known.affects.push(at);
+    return true;
+  }
+  const told: Told[] = [];
+  for (const cause of causes) {
+    const found = memory.told.get(causeOf(cause))?.get(whatOf(cause));
+    if (found === undefined) return false;
+    told.push(found);
+  }
+  if (told.length === 0) return false;
+  memory.touched.set(causes, row.set(kind, { told, affects: [at] }));
+  return true;
+}
+
+/**
+ * Tells one cause once, with all that it touches. Where what is told first has no witness, it is made again for the next
+ * that it touches, a few times.
+ */
+export function tell(memory: Telling, cause: object, what: string, at: Affected, make: () => Made | undefined): readonly Made[] {
+  const row = memory.told.get(cause) ?? new Map<string, Told>();
+  memory.told.set(cause, row);
+  const known = row.get(what);
+  if (known === undefined) {
+    const first = make();
+    if (first === undefined) return [];
+    row.set(what, { first, made: first, affects: [at] });
+    return [first];
+  }
+  known.affects.push(at);
+  if (known.made.effect === 'undecided' && known.affects.length <= MOST_TOLD) {
+    const made = make();
+    if (made !== undefined && made.effect !== 'undecided') known.made = made;
+  }
+  return [];
+}
+
+/** What was told, by what was said first. */
+export function toldBy({ told, touched }: Telling): ReadonlyMap<Made, Told> {
+  for (const row of touched.values()) {
+    for (const { told: all, affects } of row.values()) for (const one of all) for (const at of affects) one.affects.push(at);
+  }
+  touched.clear();
+  return new Map([...told.values()].flatMap((row) => [...row.values()]).map((t) => [t.first, t]));
+}
