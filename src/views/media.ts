@@ -74,7 +74,7 @@ export function mediaText({ context, callers }: MediaView, terminal: Terminal, a
     types.length === 0 ? '' : `${paint.dim(head.trimEnd())}\n`,
     `${texts.join('\n\n')}\n\n`,
     legend.length === 0 ? '' : `${wrap(legend.join('   '), terminal)}\n`,
-    named.length === 0 ? '' : `${paint.dim(wrap(named.join(', '), terminal))}\n`,
+    named.length === 0 ? '' : `${paint.dim(named.length > 4 ? named.join('\n') : wrap(named.join(', '), terminal))}\n`,
     `${wrap(`${count(operations.length, 'operation')} of ${context.service.name}.${none}${rest}`, terminal)}\n`,
   ].join('');
 }
