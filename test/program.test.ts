@@ -235,6 +235,42 @@ test('follow: headers, a body, many requests, several services; a line that is n
   expect(run(dir, ['follow', '--requests', '-'], {}, '{"method":"GET","target":"/plans"}').out).toContain('"plans"');
 });
 
+test('every line is answered in its turn, whatever its length and letters, from a file and from a pipe', () => {
+  const dir = folder({
+    'canal.routes.yaml': table(
+      'GET /locks/{lock} -> schleuse_öffnen',
+      'GET /tolls/{n:int} -> tolls',
+      'GET /files/{rest*} -> files',
+    ),
+  });
+  const targets = Array.from({ length: 3_000 }, (_, i) => {
+    const long = i % 500 === 7 ? 'x'.repeat(90_000) : '';
+    return ([`/locks/ö${i}\u{1f6a2}${long}`, `/tolls/${i}`, `/tolls/elm-${i}`, `/files/a/${i}`, `/locks/"${i}\\`] as const)[
+      i % 5
+    ];
+  });
+  const lines = targets.map((target, i) =>
+    JSON.stringify({ method: 'GET', target, ...(i % 7 === 0 ? { headers: { a: 'ö' } } : {}) }),
+  );
+  const handlers = ['schleuse_öffnen', 'tolls', undefined, 'files', 'schleuse_öffnen'];
+  writeFileSync(join(dir, 'many.jsonl'), lines.join('\r\n'));
+  for (const [file, input] of [
+    ['many.jsonl', ''],
+    ['-', `${lines.join('\n')}\n`],
+  ] as const) {
+    const { out, status } = run(dir, ['follow', '--requests', file], {}, input);
+    const answers = out
+      .trim()
+      .split('\n')
+      .map((l) => JSON.parse(l));
+    expect(status).toBe(0);
+    expect(answers.map((a) => a.request.target)).toEqual(targets);
+    expect(answers.map((a) => a.route?.handler)).toEqual(targets.map((_, i) => handlers[i % 5]));
+    expect(answers[15].parameters).toEqual({ lock: { text: 'ö15\u{1f6a2}', type: 'text' } });
+    expect(answers[21].parameters).toEqual({ n: { text: '21', type: 'int' } });
+  }
+});
+
 test('expectations are held, rules explained, tables filtered', () => {
   const dir = folder({
     'canal.routes.yaml': table('"GET /locks/{lockId:int} -> locks.read"', 'GET /tolls|x -> tolls'),
