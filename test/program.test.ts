@@ -1,7 +1,8 @@
+import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from 'vitest';
-import { folder, run, table } from './run.ts';
+import { folder, PROGRAM, run, table } from './run.ts';
 
 const DOCUMENT = 'openapi: 3.1.0\ninfo: { title: Canal, version: 1.0.0 }\npaths:\n  /locks: { get: {} }\n  /tolls: { get: {} }\n';
 
@@ -269,6 +270,14 @@ test('every line is answered in its turn, whatever its length and letters, from 
     expect(answers[15].parameters).toEqual({ lock: { text: 'ö15\u{1f6a2}', type: 'text' } });
     expect(answers[21].parameters).toEqual({ n: { text: '21', type: 'int' } });
   }
+});
+
+test('a reader that has seen enough of the answers ends the run without a word', () => {
+  const dir = folder({ 'canal.routes.yaml': table('GET /locks -> locks') });
+  const asked = `yes '{"method":"GET","target":"/locks"}' | head -20000`;
+  const command = `${asked} | "${process.execPath}" "${PROGRAM}" follow --requests - | head -1`;
+  const { stdout, stderr } = spawnSync('sh', ['-c', command], { cwd: dir, encoding: 'utf8' });
+  expect([JSON.parse(stdout).route.handler, stderr]).toEqual(['locks', '']);
 });
 
 test('expectations are held, rules explained, tables filtered', () => {

@@ -51,6 +51,8 @@ export async function followAll(
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     if (code === undefined) throw error;
+    // Whoever reads the answers has seen enough.
+    if (code === 'EPIPE') return;
     throw new InputFailure([
       { file, message: code === 'ENOENT' ? 'there is no such file; check the name' : `the file can't be read (${code})` },
     ]);
