@@ -9,7 +9,7 @@ import type { Following } from './following.ts';
 import { keptAnswer } from './kept.ts';
 import { normalise } from './normalise.ts';
 import type { Request } from './request.ts';
-import type { Route } from './route.ts';
+import { ANY_METHOD, type Route } from './route.ts';
 import { buildRouter, type Router } from './router.ts';
 import { type Leaf, matching, matchingWithoutReturn } from './tree.ts';
 
@@ -68,6 +68,8 @@ interface Look {
   readonly candidates: number;
   /** The routes that this reading matches are all that any other one would. */
   readonly same: boolean;
+  /** Of those that match, one alone takes the method, so that nothing has to be put in order. */
+  readonly alone: boolean;
   /** Headers or a body that conditions could look at. */
   readonly said: boolean;
   /** Two parameters share a segment. */
@@ -92,11 +94,27 @@ function lookAt(router: Router, request: Request, following: Following): Look {
     special: SPECIAL.test(request.target),
     candidates: wide.size,
     same: own.size === wide.size,
+    alone: own.size === wide.size && isAlone(router, request, following, strict),
     said: request.body !== undefined || Object.keys(request.headers).length > 0,
     mixed: following.leaf?.shape.some((piece) => piece.parts.length > 1) ?? false,
     turned,
     ended: strict.some((l) => l.route.ends),
   };
+}
+
+/** One route takes the method, and every router asks on where a method fails; HEAD and OPTIONS may be taken for others. */
+function isAlone({ facts }: Router, { method }: Request, { outcome, leaf }: Following, strict: readonly Leaf[]): boolean {
+  if (
+    outcome !== 'routed' ||
+    leaf === undefined ||
+    facts.wrongMethod !== 'next-route' ||
+    method === 'HEAD' ||
+    method === 'OPTIONS'
+  )
+    return false;
+  return strict.every(
+    ({ route }) => route === leaf.route || !(route.methods.includes(method) || route.methods.includes(ANY_METHOD)),
+  );
 }
 
 function sameLeaves(a: readonly Leaf[], b: readonly Leaf[]): boolean {
@@ -113,7 +131,7 @@ function mayMatter(name: FactName, router: Router, seen: Look): boolean {
   const taken = following.outcome === 'routed' && following.leaf !== undefined;
   switch (name) {
     case 'precedence':
-      return candidates > 1 || seen.turned;
+      return (candidates > 1 && !seen.alone) || seen.turned;
     case 'wrongMethod':
       return candidates > 1;
     case 'specificity':
