@@ -59,6 +59,11 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
     !['inside', 'equal'].includes(pathRelation(rival.leaf.shape, leaf.shape, router.tree.compiler));
   if (circular && dead.some((m) => m.covers.some((c, i) => 'by' in c && c.by.some((r) => unsure(r, leaves[i] as Reached)))))
     return { route, why: 'routes that cross it are declared earlier, and what is inside those goes before them (ties)' };
+  // With empty values the shapes of one pattern overlap, and which of them is the path that answers is not settled.
+  const several = (r: Route): boolean => router.leavesOf(r).length > 1;
+  const overlaps = facts.wrongMethod === 'refuse' && facts.emptyValue === 'accepted';
+  if (overlaps && (several(route) || leaves.some((l) => l.rivals.some((r) => several(r.route)))))
+    return { route, why: 'a path of several shapes overlaps itself where values may be empty (emptyValue, wrongMethod)' };
   const by = dead.flatMap((m) => m.covers.flatMap((c) => ('by' in c ? c.by : [])));
   const routes = [...new Set(by.map((r) => r.route))].sort((a, b) => a.index - b.index);
   const { leaf } = leaves[0] as Reached;
