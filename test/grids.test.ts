@@ -93,6 +93,14 @@ test('media: who gets what, the client without Accept first, and asked ad hoc', 
   expect(operations[1].clients[2]).toMatchObject({ client: 'scanner', status: 415, type: null });
 });
 
+test('media: types too long for a column are called by letters, and one that no Accept selects is marked', () => {
+  const types = ['application/vnd.canal.lock.v2+json', 'text/csv', 'application/json; charset=utf-8', 'application/json'];
+  const dir = folder({ 'canal.routes.yaml': table(`{ route: GET /a, handler: a, returns: ${JSON.stringify(types)} }`) });
+  const { out } = run(dir, ['media']);
+  expect(out).toMatch(/^ +a +csv +c +json\nGET \/a +← +← +← +✗\n/u);
+  expect(out).toMatch(/^a = application\/vnd\.canal\.lock\.v2\+json, csv = text\/csv, c = application\/json; charset/mu);
+});
+
 test('versions: the grid, its ends, and a day', () => {
   const dir = demo();
   const { out } = run(dir, ['versions', '--today', '2027-07-01']);

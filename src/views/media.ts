@@ -3,6 +3,7 @@
 import type { Context } from '../core/checks/context.ts';
 import { type Caller, type Exchange, type Got, gotBy } from '../core/contract/clients.ts';
 import { acceptFor } from '../core/media/select.ts';
+import { countsParameters } from '../core/routes/facts.ts';
 import { type Column, columnsOf } from './media-columns.ts';
 import { count, type Terminal, widthOf, wrap } from './terminal.ts';
 
@@ -41,7 +42,7 @@ const LEGEND: readonly (readonly [Cell, string])[] = [
 /** Operations with the same types stand together, and under them what each client gets: who sends no Accept comes first. */
 export function mediaText({ context, callers }: MediaView, terminal: Terminal, all: boolean): string {
   const { paint } = terminal;
-  const useParameters = context.router?.facts.mediaParameters !== 'ignored';
+  const useParameters = countsParameters(context.router?.facts);
   const blocks = blocksOf({ context, callers });
   const operations = context.exchanges();
   const types = typesOf(operations);
@@ -165,7 +166,7 @@ function shortened(text: string, room: number): string {
 
 /** Every operation with what each client gets, and a header that selects each type that it returns. */
 export function mediaJson({ context, callers }: MediaView): object {
-  const useParameters = context.router?.facts.mediaParameters !== 'ignored';
+  const useParameters = countsParameters(context.router?.facts);
   return {
     service: context.service.name,
     operations: context.exchanges().map((exchange) => ({

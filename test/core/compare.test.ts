@@ -174,6 +174,8 @@ test('a header that is lost, and one that may be missing', () => {
   expect(told(compare(header('required: true, schema: {}'), header('schema: {}')).changes)).toEqual([
     'breaking response-header-optional',
   ]);
+  const both = compare(header('required: true, schema: { type: integer }'), header('schema: { type: string }'));
+  expect(told(both.changes)).toEqual(['breaking response-header-optional', 'breaking response-header-widened']);
 });
 
 test('each of several causes touches all operations that share them', () => {

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import type { RouterSettings } from '../../src/core/routes/facts.ts';
 import { follow } from '../../src/core/routes/follow.ts';
 import { routeTitle } from '../../src/core/routes/route.ts';
 import { buildRouter } from '../../src/core/routes/router.ts';
@@ -69,4 +70,22 @@ test('a union shadows only when it really covers', () => {
   expect(shadows(['ANY /{all*} -> all', 'GET /b -> b'])).toEqual(['b: GET by all']);
   const among = Array.from({ length: 40 }, (_, i) => `GET /b/${i + 1} -> h${i}`);
   expect(shadows([...among, 'GET /b/{n:among(1,2,3,40)} -> n'])).toEqual(['n: GET by h0+h1+h2+h39']);
+});
+
+test('where nothing settles who goes first, nothing is called dead', () => {
+  const said = (list: string[], facts: RouterSettings, handler: string): unknown => {
+    const router = buildRouter(tableOf(list, facts));
+    return shadowOf(router, router.table.routes.find((r) => r.handler === handler) as never);
+  };
+  const circle = ['GET /{a}/{rest+} -> h0', 'GET|POST /locks/{rest:any} -> h1', 'GET /locks -> h2', 'GET /{c:alpha}/locks -> h3'];
+  const byPart: RouterSettings = { precedence: 'most-specific', specificity: 'containment', ties: 'first-declared' };
+  expect(said(circle, { ...byPart, wrongMethod: 'refuse', trailingSlash: 'removed' }, 'h1')).toMatchObject({
+    why: expect.stringContaining('cross'),
+  });
+  const shapes = ['ANY /{g:among(locks,7)}/{b:int} -> h0', 'ANY /{c:alpha}/{last?} -> h1', 'GET /{a}/{g:among(locks,7)} -> h2'];
+  const empty: RouterSettings = { precedence: 'last-declared', types: 'after-match', wrongMethod: 'refuse' };
+  expect(said(shapes, { ...empty, emptyValue: 'accepted' }, 'h0')).toMatchObject({
+    why: expect.stringContaining('several shapes'),
+  });
+  expect(said(shapes, empty, 'h0')).toMatchObject({ whole: true });
 });

@@ -31,16 +31,17 @@ export function headerChanges(
           witness: request(),
         },
       ];
-    if (header.required && !other.required)
-      return [
-        {
-          ...plain(at, 'versions/response-header-optional', 'breaking', header, other),
-          message: `the header ${header.name} may be missing now`,
-          advice: 'Go on sending it always.',
-          witness: request(),
-        },
-      ];
-    return widened(memory, header, other, at);
+    const types = widened(memory, header, other, at);
+    if (!header.required || other.required) return types;
+    return [
+      {
+        ...plain(at, 'versions/response-header-optional', 'breaking', header, other),
+        message: `the header ${header.name} may be missing now`,
+        advice: 'Go on sending it always.',
+        witness: request(),
+      },
+      ...types,
+    ];
   });
 }
 

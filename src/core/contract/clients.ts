@@ -1,6 +1,6 @@
 /** What each client gets from each operation, in which form, or why it gets nothing. */
 import { chooseType, takesType } from '../media/media.ts';
-import type { Facts } from '../routes/facts.ts';
+import { countsParameters, type Facts } from '../routes/facts.ts';
 import type { Endpoint } from './endpoints.ts';
 import { successTypes } from './media-pairing.ts';
 
@@ -61,7 +61,7 @@ export function exchangesOf(endpoints: readonly Endpoint[]): readonly Exchange[]
 
 /** RFC 9110: Content-Type is judged first (15.5.16), then Accept (12.5.1). */
 export function gotBy(caller: Caller, { takes, returns, sends }: Exchange, facts: Facts | undefined): Got {
-  const useParameters = facts?.mediaParameters !== 'ignored';
+  const useParameters = countsParameters(facts);
   const refuses = facts?.unsupported !== 'read-anyway';
   if (sends && refuses && caller.sends !== undefined && takes.length > 0 && !takesType(takes, caller.sends, useParameters)) {
     return { caller, type: undefined, status: 415, byDefault: false };

@@ -1,7 +1,7 @@
 /** Which Accept selects a type: decided for all headers there are, not for samples (RFC 9110, 12.5.1). */
 import { chooseType, type MediaRange, parseRanges, precision } from './media.ts';
 
-/** Of more parameters than this only all of them, none and each alone are tried. */
+/** Of more parameters than this, which no registered type has, only all of them, none and each alone are tried. */
 const MOST_UNITS = 8;
 /** Stands for any type that nobody offers by name. */
 const OTHER = 'x-other';

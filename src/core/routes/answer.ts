@@ -26,9 +26,9 @@ const APPLIED: ReadonlySet<FactName> = new Set(['prefix', 'unmatched', 'duplicat
 const QUESTIONS = FACT_NAMES.filter((name) => !APPLIED.has(name));
 
 /**
- * Follows a request and names the facts that decided. Cost: for plain requests like one before, two walks; one more walk down the tree for a request that matches one
- * plain route, up to some thirty `follow` for others; those that change the patterns look at the routes alone that any
- * reading of the path could match.
+ * Follows a request and names the facts that decided. Cost: one walk down a tree for a plain request like one before, one
+ * more beside following it for one that matches one plain route, up to some thirty `follow` for others; those that change
+ * the patterns look at the routes alone that any reading of the path could match.
  */
 export function answer(router: Router, request: Request): Following {
   const unknown = unknownOf(router);

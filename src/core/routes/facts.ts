@@ -106,3 +106,8 @@ export function orderFacts(facts: Facts): readonly RestsOn[] {
   if (facts.wrongMethod === 'refuse') names.push('wrongMethod');
   return restsOn(facts, ...names);
 }
+
+/** Do parameters of a media type count? They do unless somebody said otherwise. */
+export function countsParameters(facts: Facts | undefined): boolean {
+  return facts?.mediaParameters !== 'ignored';
+}

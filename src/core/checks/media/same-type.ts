@@ -1,5 +1,6 @@
 import { hidesMedia } from '../../media/media.ts';
 import { acceptFor } from '../../media/select.ts';
+import { countsParameters } from '../../routes/facts.ts';
 import { endpointSpot, endpointTitle } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
@@ -20,7 +21,7 @@ export const sameType: Rule = {
     mend: 'Keep one.',
   },
   check: (context) => {
-    const useParameters = context.router?.facts.mediaParameters !== 'ignored';
+    const useParameters = countsParameters(context.router?.facts);
     return context.endpoints().flatMap((endpoint): Found[] => {
       const { operation, route } = endpoint;
       const sent = [operation?.body?.content.map((m) => m.type) ?? [], route?.conditions.takes ?? []];
