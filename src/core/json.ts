@@ -29,9 +29,14 @@ export function sameJson(a: unknown, b: unknown): boolean {
   if (Array.isArray(a) || Array.isArray(b)) {
     return Array.isArray(a) && Array.isArray(b) && a.length === b.length && a.every((x, i) => sameJson(x, b[i]));
   }
-  const keys = Object.keys(a);
-  return (
-    keys.length === Object.keys(b).length &&
-    keys.every((k) => Object.hasOwn(b, k) && sameJson((a as Mapping)[k], (b as Mapping)[k]))
-  );
+  let more = 0;
+  for (const key in a) {
+    const other = (b as Mapping)[key];
+    // What every object inherits is nobody's own.
+    if (other === undefined || (key === '__proto__' && !Object.hasOwn(b, key))) return false;
+    if (!sameJson((a as Mapping)[key], other)) return false;
+    more += 1;
+  }
+  for (const _ in b) more -= 1;
+  return more === 0;
 }

@@ -62,7 +62,10 @@ export function folded(changes: readonly Change[]): readonly Change[] {
     else known.push(c);
   }
   const all = [...groups.values()].map(
-    ([first, ...others]): Change => ({ ...(first as Change), affects: [first as Change, ...others].flatMap((o) => o.affects) }),
+    ([first, ...others]): Change =>
+      others.length === 0
+        ? (first as Change)
+        : { ...(first as Change), affects: [first as Change, ...others].flatMap((o) => o.affects) },
   );
   return all.sort((a, b) => EFFECTS.indexOf(a.effect) - EFFECTS.indexOf(b.effect));
 }

@@ -29,6 +29,8 @@ export interface CompareOptions {
 
 interface Placed {
   readonly operation: Operation;
+  /** The path with its base, as it is written. */
+  readonly path: string;
   /** By what each segment matches, those of a version left out. */
   readonly keys: readonly string[];
   /** As people write them. */
@@ -77,16 +79,29 @@ function based(change: Made, base: string): Made {
 
 function placedOf(contract: Contract, { versions }: CompareOptions): readonly Placed[] {
   const ids = new Set(versions.flatMap((v) => [v, `v${v}`]));
-  const known = new Map<string, Omit<Placed, 'operation'>>();
+  const known = new Map<string, Pick<Placed, 'keys' | 'segments'>>();
   return contract.operations.map((operation) => {
     const path = ((operation.bases ?? contract.bases)[0] ?? '') + operation.path;
-    const place = known.get(path) ?? placeOf(path, ids);
-    known.set(path, place);
-    return { operation, ...place };
+    // Most are paired by their text, and need no closer look.
+    const place = (): Pick<Placed, 'keys' | 'segments'> => {
+      const found = known.get(path) ?? placeOf(path, ids);
+      known.set(path, found);
+      return found;
+    };
+    return {
+      operation,
+      path,
+      get keys() {
+        return place().keys;
+      },
+      get segments() {
+        return place().segments;
+      },
+    };
   });
 }
 
-function placeOf(path: string, ids: ReadonlySet<string>): Omit<Placed, 'operation'> {
+function placeOf(path: string, ids: ReadonlySet<string>): Pick<Placed, 'keys' | 'segments'> {
   const [shape = []] = parseTemplate(path).shapes;
   const kept = shape.flatMap((piece, i) => (ids.has(literalText(piece) ?? '') ? [] : [i]));
   const keys = pathKeys(shape);
@@ -106,6 +121,8 @@ interface Shift {
 /** A prefix that all paths of one side have and those of the other lack. */
 function shiftOf(was: readonly Placed[], is: readonly Placed[]): Shift | undefined {
   const key = (p: readonly string[]): string => p.join('/');
+  const paths = new Set(is.map((p) => p.path));
+  if (was.some((p) => paths.has(p.path))) return undefined;
   const known = new Set(is.map((p) => key(p.keys)));
   if (was.length === 0 || was.some((p) => known.has(key(p.keys)))) return undefined;
   const tryAll = (from: readonly Placed[], to: readonly Placed[]): Omit<Shift, 'side'> | undefined => {
@@ -131,15 +148,24 @@ function pair(
 ): { pairs: readonly (readonly [Placed, Placed])[]; gone: readonly Placed[]; added: readonly Placed[] } {
   const key = (p: Placed, side: 'old' | 'new'): string =>
     `${p.operation.method} ${(shift?.side === side ? p.keys.slice(shift.prefix.length) : p.keys).join('/')}`;
-  const targets = new Map(is.map((p) => [key(p, 'new'), p]));
+  const written = new Map(is.map((p) => [`${p.operation.method} ${p.path}`, p]));
+  const twins = new Map(
+    was.flatMap((a) => {
+      const b = written.get(`${a.operation.method} ${a.path}`);
+      return b === undefined ? [] : [[a, b] as const];
+    }),
+  );
+  const taken = new Set(twins.values());
+  const targets = new Map(is.flatMap((p) => (taken.has(p) ? [] : [[key(p, 'new'), p] as const])));
   const pairs: (readonly [Placed, Placed])[] = [];
   const gone: Placed[] = [];
   for (const a of was) {
-    const b = targets.get(key(a, 'old'));
+    const twin = twins.get(a);
+    const b = twin ?? targets.get(key(a, 'old'));
     if (b === undefined) gone.push(a);
     else {
       pairs.push([a, b]);
-      targets.delete(key(a, 'old'));
+      if (twin === undefined) targets.delete(key(a, 'old'));
     }
   }
   return { pairs, gone, added: [...targets.values()] };

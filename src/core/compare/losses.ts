@@ -2,11 +2,11 @@
 import { isMapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
 import { flat } from '../schema/flat.ts';
-import type { Schema } from '../schema/node.ts';
+import { type Schema, saysOnly } from '../schema/node.ts';
 import { matchesPattern } from '../schema/patterns.ts';
-import { innerPairs, sameText } from '../schema/same.ts';
 import { isUnsent } from '../schema/sides.ts';
-import type { Look, Pair, Reached, Step, Web } from '../schema/web.ts';
+import type { Web } from '../schema/web.ts';
+import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
 
 /** A property of a pair of schemas that the second lacks. */
 export interface Lost {
@@ -36,18 +36,15 @@ export const lossLook =
   (side: 'request' | 'response'): Look<Differences> =>
   (a, b) => {
     const unsent = (schema: Schema): boolean => isUnsent(schema, side);
-    if (sameText(a, b)) return { flaw: undefined, steps: [] };
-    const inner = innerPairs(a, b);
-    if (inner?.every((i) => unsent(i.a) === unsent(i.b)) === true) return { flaw: undefined, steps: inner };
     const [was, is] = [flat(a, MOST_WAYS), flat(b, MOST_WAYS)];
     const steps: Step[] = [];
     const lost: Lost[] = [];
     const names = new Map(was.flatMap((k) => [...k.properties]).filter(([, s]) => !unsent(s)));
     const open =
-      is.some((k) => k.additional !== undefined && k.additional.keywords() !== false) ||
+      is.some((k) => k.additional !== undefined && !saysOnly(k.additional, false)) ||
       is.every((k) => k.properties.size === 0 && k.required.length === 0 && k.types?.includes('object') !== false);
     for (const [name, schema] of names) {
-      const others = is.flatMap((k) => k.properties.get(name) ?? []).filter((s) => !unsent(s) && s.keywords() !== false);
+      const others = is.flatMap((k) => k.properties.get(name) ?? []).filter((s) => !unsent(s) && !saysOnly(s, false));
       const [other] = others;
       if (other === undefined) {
         const patterned = is.some((k) => [...k.patternProperties.keys()].some((p) => matchesPattern(p, name) !== false));

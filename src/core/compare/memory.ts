@@ -4,7 +4,8 @@ import { fits, type Side } from '../schema/fits.ts';
 import { implied } from '../schema/implied.ts';
 import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
-import { nearestFlaws, type Pair, type PairStep, type Reached, type Step, UNPLACED, Web } from '../schema/web.ts';
+import { Web } from '../schema/web.ts';
+import { type Pair, type PairStep, type Reached, type Step, UNPLACED } from '../schema/web-pair.ts';
 import type { Affected } from './change.ts';
 import { type LossWeb, lossLook } from './losses.ts';
 import { newTelling, type Telling, touchedBefore } from './telling.ts';
@@ -91,7 +92,7 @@ export function decided(memory: Memory, a: Schema, b: Schema, side: Side): Verdi
 
 function shown(direction: Direction, root: Pair<Flaw>, side: Side): Verdict {
   for (let cuts = 0; cuts < MOST_CUTS; cuts++) {
-    const reached = nearestFlaws(root, MOST_SHOWN);
+    const reached = direction.web.nearestFlaws(root, MOST_SHOWN);
     if (!root.fails) return INSIDE;
     const tries = reached.map((r) => lifted(direction, r, side));
     const body = tries.find((t) => typeof t === 'object');

@@ -12,10 +12,11 @@ import { parameterChanges } from './parameters.ts';
 /** All that changed between two operations that are one. */
 export function operationChanges(memory: Memory, old: Operation, now: Operation): readonly Made[] {
   const at = affected(now, 'operation');
+  const said = (part: 'parameters' | 'security'): boolean => old.alike?.(now, part) === true;
   return [
     ...deprecated(old, now, at),
-    ...security(old, now),
-    ...parameterChanges(memory, old, now, { ...at, part: 'parameter' }, () => witness(old)),
+    ...(said('security') ? [] : security(old, now)),
+    ...(said('parameters') ? [] : parameterChanges(memory, old, now, { ...at, part: 'parameter' }, () => witness(old))),
     ...body(memory, old, now),
     ...responses(memory, old, now),
   ];

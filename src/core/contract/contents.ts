@@ -24,6 +24,11 @@ export function contentAt(reader: Reader, at: At): readonly Media[] {
   });
 }
 
+/** Most responses say nothing of many things, which need not be looked for. */
+function contentIn(reader: Reader, at: At<Mapping>): readonly Media[] {
+  return 'content' in at.value ? contentAt(reader, child(at, 'content')) : [];
+}
+
 /** `example`, and the values of `examples`. */
 export function examplesOf(value: Mapping): readonly unknown[] {
   const named = isMapping(value.examples) ? Object.values(value.examples) : [];
@@ -45,10 +50,9 @@ export function responsesAt(reader: Reader, at: At, produces: readonly string[])
     return [
       {
         status,
-        headers: headersAt(reader, child(response, 'headers')),
-        content:
-          reader.dialect === '2.0' ? oldContent(reader, response, produces) : contentAt(reader, child(response, 'content')),
-        links: linksAt(reader, child(response, 'links')),
+        headers: 'headers' in response.value ? headersAt(reader, child(response, 'headers')) : [],
+        content: reader.dialect === '2.0' ? oldContent(reader, response, produces) : contentIn(reader, response),
+        links: 'links' in response.value ? linksAt(reader, child(response, 'links')) : [],
         place: placeOf(item),
       },
     ];

@@ -1,8 +1,8 @@
-/** What of a schema its own text doesn't tell: where references, and parts that are said together, stand in it. */
+/** Two schemas held against each other as text, and what their texts alone don't tell: where references stand in them. */
 import { isMapping, type Mapping } from '../json.ts';
 import { below } from '../place.ts';
 import { freeName } from '../schema/declared.ts';
-import type { Inner, Schema } from '../schema/node.ts';
+import type { InnerPair, Likeness, Schema } from '../schema/node.ts';
 import type { At } from './reader.ts';
 
 /** Keywords whose schemas speak of the value itself, or of its parts together with others. */
@@ -25,81 +25,122 @@ const TOGETHER = new Set([
   'unevaluatedItems',
 ]);
 
-/** Where a schema stands below the first one, and for which part of a value. */
-interface Spot {
-  readonly above: Spot | undefined;
-  readonly keys: readonly (string | number)[];
-  readonly step: string | number;
-}
+type SchemaAt = (at: At) => Schema;
 
 /**
- * The innermost schemas below this one that are more than their text, in an order that the text's doesn't change, each with the pointer into
- * a value at which it stands; undefined where the schema itself is one. Looks at the text only, and makes nothing of what
- * is plain: O(its size).
+ * How two schemas are alike. Looks at both texts once and together, and makes nothing of what is plain: O(the smaller).
  */
-export function innerOf(at: At, schemaAt: (at: At) => Schema | undefined): readonly Inner[] | undefined {
-  const out: (Inner & { readonly at: string })[] = [];
-  const each = (value: unknown, above: Spot | undefined, keys: readonly (string | number)[], step: string | number): void => {
-    if (!isMapping(value)) return;
-    const spot: Spot = { above, keys, step };
-    if (plainly(value, spot)) return;
-    const path = keysOf(spot);
-    const place = below('', ...path);
-    const schema = schemaAt({ value, file: at.file, pointer: at.pointer + place });
-    if (schema !== undefined) out.push({ at: place, keys: path, pointer: pointerOf(spot), schema });
-  };
-  const plainly = (value: Mapping, spot: Spot | undefined): boolean => {
-    for (const key in value) if (TOGETHER.has(key)) return !refers(value);
-    const { properties, items, prefixItems, additionalItems, additionalProperties } = value;
-    if (isMapping(properties)) for (const name in properties) each(properties[name], spot, ['properties', name], name);
-    for (const key of ['items', 'prefixItems']) {
-      const list = value[key];
-      if (Array.isArray(list)) for (const [i, item] of list.entries()) each(item, spot, [key, i], i);
-    }
-    each(items, spot, ['items'], Array.isArray(prefixItems) ? prefixItems.length : 0);
-    each(additionalItems, spot, ['additionalItems'], Array.isArray(items) ? items.length : 0);
-    if (isMapping(additionalProperties))
-      each(
-        additionalProperties,
-        spot,
-        ['additionalProperties'],
-        freeName(new Set(Object.keys(isMapping(properties) ? properties : {}))),
-      );
-    return true;
-  };
-  if (isMapping(at.value) && !plainly(at.value, undefined)) return undefined;
-  // Members may stand in any order, and equal texts have equal lists.
-  return out.length < 2 ? out : out.sort((a, b) => (a.at < b.at ? -1 : 1));
-}
-
-/** The same of an equal text, at the same places; undefined where one of them is no schema there. */
-export function innerLike(
-  at: At,
-  equal: readonly Inner[],
-  schemaAt: (at: At) => Schema | undefined,
-): readonly Inner[] | undefined {
-  const out: Inner[] = [];
-  for (const { pointer, keys } of equal) {
-    let value = at.value;
-    for (const key of keys) value = (value as Mapping)[key];
-    const schema = schemaAt({ value, file: at.file, pointer: at.pointer + below('', ...keys) });
-    if (schema === undefined) return undefined;
-    out.push({ pointer, keys, schema });
+export function likeness(a: At, b: At, first: SchemaAt, second: SchemaAt): Likeness {
+  const walk: Walk = { keys: [], references: [] };
+  if (!sameOn(walk, a.value, b.value)) return 'unlike';
+  const out: InnerPair[] = [];
+  let last: unknown;
+  for (const keys of walk.references) {
+    const spot = innermost(a.value, b.value, keys);
+    // One schema may hold several references, and a text that means nothing any.
+    if (spot === undefined || spot.a === last) continue;
+    last = spot.a;
+    const one = first({ value: spot.a, file: a.file, pointer: a.pointer + spot.place });
+    const other = second({ value: spot.b, file: b.file, pointer: b.pointer + spot.place });
+    // The whole of it: alike where nothing stands beside a reference.
+    if (spot.a === a.value && (one.raw === spot.a || other.raw === spot.b)) return 'together';
+    out.push({ pointer: spot.pointer, a: one, b: other });
   }
   return out;
 }
 
-function pointerOf(spot: Spot): string {
-  return (spot.above === undefined ? '' : pointerOf(spot.above)) + below('', spot.step);
+interface Walk {
+  /** From the whole to where it is. */
+  readonly keys: (string | number)[];
+  /** Where references stand. */
+  readonly references: (readonly (string | number)[])[];
 }
 
-function keysOf({ above, keys }: Spot): readonly (string | number)[] {
-  return above === undefined ? keys : [...keysOf(above), ...keys];
+/** Equal as JSON? Notes references on the way. */
+function sameOn(walk: Walk, a: unknown, b: unknown): boolean {
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return a === b;
+  const { keys } = walk;
+  if (Array.isArray(a)) {
+    if (!Array.isArray(b) || a.length !== b.length) return false;
+    for (let i = 0; i < a.length; i++) {
+      keys.push(i);
+      if (!sameOn(walk, a[i], b[i])) return false;
+      keys.pop();
+    }
+    return true;
+  }
+  if (Array.isArray(b)) return false;
+  let more = 0;
+  for (const key in a) {
+    more += 1;
+    const [x, y] = [(a as Mapping)[key], (b as Mapping)[key]];
+    if (typeof x === 'object') {
+      keys.push(key);
+      // What every object inherits is nobody's own.
+      if ((key === '__proto__' && !Object.hasOwn(b, key)) || !sameOn(walk, x, y)) return false;
+      keys.pop();
+    } else if (x !== y) return false;
+    else if (key === '$ref' || key === '$dynamicRef') walk.references.push([...keys]);
+  }
+  for (const _ in b) more -= 1;
+  return more === 0;
+}
+
+interface Spot {
+  readonly a: Mapping;
+  readonly b: Mapping;
+  /** In the text, and in a value. */
+  readonly place: string;
+  readonly pointer: string;
+}
+
+/** The innermost schema on the way to a reference that says more than one thing together; undefined where no schema stands. */
+function innermost(a: unknown, b: unknown, keys: readonly (string | number)[]): Spot | undefined {
+  let [x, y] = [a, b];
+  let pointer = '';
+  for (let i = 0; isMapping(x) && isMapping(y); ) {
+    if (isTogether(x)) return { a: x, b: y, pointer, place: below('', ...keys.slice(0, i)) };
+    const key = keys[i] as string;
+    const [listed, inner] = [Array.isArray(x[key]), keys[i + 1] as string | number];
+    const step = stepInto(x, key, listed, inner);
+    if (step === undefined) return undefined;
+    pointer += below('', step);
+    const deeper = listed || key === 'properties';
+    x = deeper ? (x[key] as Mapping)[inner] : x[key];
+    y = deeper ? (y[key] as Mapping)[inner] : y[key];
+    i += deeper ? 2 : 1;
+  }
+  return undefined;
+}
+
+/** The part of a value that the schema behind a keyword describes; undefined where no schema stands there. */
+function stepInto(x: Mapping, key: string, listed: boolean, inner: string | number): string | number | undefined {
+  switch (key) {
+    case 'properties':
+      return listed ? undefined : inner;
+    case 'prefixItems':
+      return listed ? inner : undefined;
+    case 'items':
+      if (listed) return inner;
+      return Array.isArray(x.prefixItems) ? x.prefixItems.length : 0;
+    case 'additionalItems':
+      return listed ? undefined : Array.isArray(x.items) ? x.items.length : 0;
+    case 'additionalProperties':
+      return listed ? undefined : freeName(new Set(isMapping(x.properties) ? Object.keys(x.properties) : []));
+    default:
+      return undefined;
+  }
+}
+
+function isTogether(value: Mapping): boolean {
+  for (const key in value) if (TOGETHER.has(key)) return true;
+  return false;
 }
 
 /** Does a reference stand anywhere in the text? One in an example counts too, which costs a closer look and no more. */
-function refers(value: unknown): boolean {
+export function refers(value: unknown): boolean {
   if (Array.isArray(value)) return value.some(refers);
   if (!isMapping(value)) return false;
-  return Object.keys(value).some((key) => key === '$ref' || key === '$dynamicRef' || refers(value[key]));
+  for (const key in value) if (key === '$ref' || key === '$dynamicRef' || refers(value[key])) return true;
+  return false;
 }

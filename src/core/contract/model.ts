@@ -95,6 +95,8 @@ export interface Operation {
   /** The paths of the operation's servers, where it has its own. */
   readonly bases: readonly string[] | undefined;
   readonly place: Place;
+  /** Are these written the same in another, with nothing in them that stands elsewhere? */
+  readonly alike?: (other: Operation, part: 'parameters' | 'security') => boolean;
 }
 
 /** A part of the document that can't be used; the rest is. */

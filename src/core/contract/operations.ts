@@ -1,7 +1,7 @@
 /** Path items and their operations. */
-import { isMapping, kindOf, type Mapping, textOr } from '../json.ts';
-import { once } from '../once.ts';
+import { isMapping, kindOf, type Mapping, sameJson, textOr } from '../json.ts';
 import { bodyAt, responsesAt, textsAt } from './contents.ts';
+import { refers } from './inner.ts';
 import { noteNear } from './misspelt.ts';
 import type { Operation, Parameter, SecurityNeed } from './model.ts';
 import { oldBody, type Parameters, parametersAt } from './parameters.ts';
@@ -85,6 +85,10 @@ class Shared {
     this.read ??= parametersAt(this.reader, child(this.item, 'parameters'));
     return this.read;
   }
+  alike({ item }: Shared): boolean {
+    const [x, y] = [this.item.value.parameters, item.value.parameters];
+    return sameJson(x, y) && !refers(x);
+  }
   bases(): readonly string[] | undefined {
     this.servers ??= { bases: basesAt(this.reader, child(this.item, 'servers')) };
     return this.servers.bases;
@@ -94,6 +98,10 @@ class Shared {
 const METHOD_KEYS = METHODS.map((key) => [key, key.toUpperCase()] as const);
 const ITEM_SET: ReadonlySet<string> = new Set(ITEM_KEYS);
 const OPERATION_SET: ReadonlySet<string> = new Set(OPERATION_KEYS);
+
+type Kept = {
+  -readonly [K in 'tags' | 'parameters' | 'responses' | 'security']?: Operation[K];
+} & { own?: Parameters; body?: readonly [Operation['body']]; bases?: readonly [Operation['bases']] };
 
 /**
  * An operation of which nothing is read before it is asked for, because most commands ask for little. A class that keeps
@@ -105,7 +113,7 @@ class ReadOperation implements Operation {
   private readonly reader: Reader;
   private readonly at: At<Mapping>;
   private readonly shared: Shared;
-  private found: Found | undefined = undefined;
+  private readonly kept: Kept = {};
 
   constructor(reader: Reader, method: string, path: string, at: At<Mapping>, shared: Shared) {
     this.reader = reader;
@@ -129,58 +137,63 @@ class ReadOperation implements Operation {
     return textOr(this.at.value['x-sunset'], undefined);
   }
   get place() {
-    return this.asked.place();
+    return placeOf(this.at);
   }
   get tags() {
-    return this.asked.tags();
+    this.kept.tags ??= textsAt(this.reader, child(this.at, 'tags'), 'a list of tags');
+    return this.kept.tags;
   }
   get parameters() {
-    return this.asked.parameters();
+    this.kept.parameters ??= merged(this.shared.parameters().parameters, this.own.parameters);
+    return this.kept.parameters;
   }
   get body() {
-    return this.asked.body();
+    this.kept.body ??= [this.readBody()];
+    return this.kept.body[0];
   }
   get responses() {
-    return this.asked.responses();
+    this.kept.responses ??= responsesAt(this.reader, child(this.at, 'responses'), this.types('produces'));
+    return this.kept.responses;
   }
   get security() {
-    return this.asked.security();
+    this.kept.security ??= securityAt(this.reader, child(this.secured, 'security'));
+    return this.kept.security;
   }
   get bases() {
-    return this.asked.bases();
+    this.kept.bases ??= [basesAt(this.reader, child(this.at, 'servers')) ?? this.shared.bases()];
+    return this.kept.bases[0];
   }
 
-  private get asked(): Found {
-    this.found ??= partsOf(this.reader, this.at, this.shared);
-    return this.found;
+  alike(other: Operation, part: 'parameters' | 'security'): boolean {
+    if (!(other instanceof ReadOperation) || this.reader.dialect !== other.reader.dialect) return false;
+    if (part === 'security') return sameJson(this.secured.value.security, other.secured.value.security);
+    const [x, y] = [this.at.value.parameters, other.at.value.parameters];
+    return this.path === other.path && sameJson(x, y) && !refers(x) && this.shared.alike(other.shared);
   }
-}
 
-type Parts = 'place' | 'tags' | 'parameters' | 'body' | 'responses' | 'security' | 'bases';
-type Found = { readonly [K in Parts]: () => Operation[K] };
+  private get own(): Parameters {
+    if (this.kept.own === undefined) noteNear(this.reader, this.at, OPERATION_KEYS, OPERATION_SET);
+    this.kept.own ??= parametersAt(this.reader, child(this.at, 'parameters'));
+    return this.kept.own;
+  }
 
-function partsOf(reader: Reader, at: At<Mapping>, shared: Shared): Found {
-  const { value } = at;
-  const root: At = { ...reader.root, pointer: '' };
-  const own = once(() => {
-    noteNear(reader, at, OPERATION_KEYS, OPERATION_SET);
-    return parametersAt(reader, child(at, 'parameters'));
-  });
-  const types = (key: 'consumes' | 'produces'): readonly string[] =>
-    reader.dialect === '2.0' ? textsAt(reader, key in value ? child(at, key) : child(root, key), 'a list of media types') : [];
-  return {
-    place: once(() => placeOf(at)),
-    tags: once(() => textsAt(reader, child(at, 'tags'), 'a list of tags')),
-    parameters: once(() => merged(shared.parameters().parameters, own().parameters)),
-    body: once(() => {
-      if (reader.dialect !== '2.0') return bodyAt(reader, child(at, 'requestBody'));
-      const { bodies } = own();
-      return oldBody(reader, bodies.length > 0 ? bodies : shared.parameters().bodies, types('consumes'));
-    }),
-    responses: once(() => responsesAt(reader, child(at, 'responses'), types('produces'))),
-    security: once(() => securityAt(reader, child(value.security === undefined ? root : at, 'security'))),
-    bases: once(() => basesAt(reader, child(at, 'servers')) ?? shared.bases()),
-  };
+  /** Where its security is said. */
+  private get secured(): At<Mapping> {
+    return this.at.value.security === undefined ? { ...this.reader.root, pointer: '' } : this.at;
+  }
+
+  private readBody(): Operation['body'] {
+    if (this.reader.dialect !== '2.0') return bodyAt(this.reader, child(this.at, 'requestBody'));
+    const { bodies } = this.own;
+    return oldBody(this.reader, bodies.length > 0 ? bodies : this.shared.parameters().bodies, this.types('consumes'));
+  }
+
+  /** The media types that 2.0 names for an operation, or for all of them. */
+  private types(key: 'consumes' | 'produces'): readonly string[] {
+    if (this.reader.dialect !== '2.0') return [];
+    const at: At = key in this.at.value ? this.at : { ...this.reader.root, pointer: '' };
+    return textsAt(this.reader, child(at, key), 'a list of media types');
+  }
 }
 
 function merged(shared: readonly Parameter[], own: readonly Parameter[]): readonly Parameter[] {

@@ -1,9 +1,9 @@
 /** From the schemas of all editions to one set of keywords. A schema is read when it is asked for, and once. */
 import { isMapping, kindOf, type Mapping } from '../json.ts';
 import type { Place } from '../place.ts';
-import { type Inner, JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, newId, type Schema } from '../schema/node.ts';
+import { JSON_TYPES, type JsonType, type Keywords, type Likeness, NO_KEYWORDS, newId, type Schema } from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
-import { innerLike, innerOf } from './inner.ts';
+import { likeness } from './inner.ts';
 import { BOUNDS, COUNTS, noteMisspelt } from './misspelt.ts';
 import { type At, child, flaw, follow, listAt, membersAt, placeOf, type Reader } from './reader.ts';
 
@@ -27,7 +27,6 @@ class ReadSchema implements Schema {
   private readonly reader: Reader;
   private readonly at: At;
   private read: { readonly keywords: Keywords | boolean } | undefined = undefined;
-  private within: { readonly inner: readonly Inner[] | undefined } | undefined = undefined;
 
   constructor(reader: Reader, at: At) {
     this.raw = at.value;
@@ -45,19 +44,25 @@ class ReadSchema implements Schema {
     return this.read.keywords;
   }
 
-  inner(): readonly Inner[] | undefined {
-    this.within ??= { inner: innerOf(this.at, (next) => innermostAt(this.reader, next)) };
-    return this.within.inner;
+  alone(): Schema | undefined {
+    return referredAt(this.reader, this.at);
   }
 
-  innerLike(equal: readonly Inner[] | undefined): readonly Inner[] | undefined {
-    this.within ??= { inner: equal && innerLike(this.at, equal, (next) => innermostAt(this.reader, next)) };
-    return this.within.inner;
+  like(other: Schema): Likeness | undefined {
+    if (!(other instanceof ReadSchema)) return undefined;
+    if (this.dialect !== other.dialect) return 'unlike';
+    return likeness(
+      this.at,
+      other.at,
+      (next) => innermostAt(this.reader, next),
+      (next) => innermostAt(other.reader, next),
+    );
   }
 }
 
-function innermostAt(reader: Reader, at: At): Schema | undefined {
-  return referredAt(reader, at) ?? schemaAt(reader, at);
+/** There is a value, so there is a schema. */
+function innermostAt(reader: Reader, at: At): Schema {
+  return referredAt(reader, at) ?? (schemaAt(reader, at) as Schema);
 }
 
 /** What a reference leads to that stands alone. */

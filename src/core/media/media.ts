@@ -123,6 +123,7 @@ export function takesType(declared: readonly string[], contentType: string, useP
 
 /** Are two media types one, for every request? Parameters in any order; a charset tells nothing apart. */
 export function sameMedia(a: string, b: string): boolean {
+  if (a === b) return true;
   const [x] = parseRanges(a);
   const [y] = parseRanges(b);
   if (x === undefined || y === undefined) return a === b;

@@ -7,11 +7,11 @@ import { below } from '../place.ts';
 import { declaredNames, freeName } from './declared.ts';
 import type { Side } from './fits.ts';
 import { scalarsImplied } from './implied-scalars.ts';
-import type { Keywords, Schema } from './node.ts';
-import { innerPairs, sameText } from './same.ts';
+import { type Keywords, type Schema, saysOnly } from './node.ts';
+import { sameText, stepsOf, twinOf } from './same.ts';
 import { isUnsent } from './sides.ts';
 import { apart } from './ways.ts';
-import type { Step } from './web.ts';
+import type { Step } from './web-pair.ts';
 
 /** More parts of one value than this are not held against each other. */
 const MOST_PARTS = 200;
@@ -26,10 +26,9 @@ export interface Implied {
 
 /** `extra` are names, one in a line, that the sender declares beside `a`. Cost: linear in both, forms told apart pairwise. */
 export function implied(a: Schema, b: Schema, side: Side, extra: string): Implied {
-  if (sameText(a, b)) return { plain: true, steps: [] };
-  const inner = innerPairs(a, b);
-  // What is sent at all may have changed behind the same reference.
-  if (inner?.every((i) => isUnsent(i.a, side) === isUnsent(i.b, side)) === true) return { plain: true, steps: inner };
+  const twin = twinOf(a, b);
+  if (!twin.differs) return { plain: true, steps: [] };
+  if (twin.parts !== undefined) return { plain: true, steps: stepsOf(twin) };
   const [sent, taken] = [parts(a), parts(b)];
   if (sent === 'never' || taken === undefined || sent === undefined || taken === 'never')
     return { plain: sent === 'never', steps: [] };
@@ -102,11 +101,11 @@ function valuesOf({ sent }: Question, name: string): readonly Schema[] {
 
 function objects(at: Question, b: Keywords): boolean {
   const { sent, side, names, closed } = at;
-  const never = (name: string): boolean => valuesOf(at, name).some((s) => isUnsent(s, side) || s.keywords() === false);
+  const never = (name: string): boolean => valuesOf(at, name).some((s) => isUnsent(s, side) || saysOnly(s, false));
   const plainNames = sent.every((k) => k.patternProperties.size === 0) && b.patternProperties.size === 0;
   let ok = plainNames || samePart(at, b, 'patternProperties');
   const hold = (name: string, taken: Schema): void => {
-    if (never(name) || taken.keywords() === true) return;
+    if (never(name) || saysOnly(taken, true)) return;
     const values = valuesOf(at, name);
     if (values.some((s) => sameText(s, taken))) return;
     const [value, ...more] = values;
@@ -137,12 +136,12 @@ function additionalHeld(
   hold: (name: string, taken: Schema) => void,
 ): boolean {
   const { additional } = b;
-  if (additional === undefined || additional.keywords() === true) return true;
+  if (additional === undefined || saysOnly(additional, true)) return true;
   if (!plainNames) return false;
   for (const name of names) if (!b.properties.has(name)) hold(name, additional);
   if (closed) return true;
   const others = sent.flatMap((k) => k.additional ?? []);
-  if (others.some((s) => s.keywords() === false || sameText(s, additional))) return true;
+  if (others.some((s) => saysOnly(s, false) || sameText(s, additional))) return true;
   const [other, ...more] = others;
   if (other === undefined || more.length > 0 || sent.length > 1) return false;
   steps.push({ pointer: below('', freeName(names)), a: other, b: additional });

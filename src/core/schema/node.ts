@@ -18,19 +18,25 @@ export interface Schema {
   readonly keywords: () => Keywords | boolean;
   /** In which dialect the text is to be read; texts of two dialects are never the same. */
   readonly dialect?: string;
-  /** What its text alone does not tell, innermost; undefined where that is the whole schema. Read once. */
-  readonly inner?: () => readonly Inner[] | undefined;
-  /** The same of a schema with an equal text, whose inner schemas stand at the same places: found without looking for them. */
-  readonly innerLike?: (equal: readonly Inner[] | undefined) => readonly Inner[] | undefined;
+  /** What it refers to, where it is a reference and nothing else. */
+  readonly alone?: () => Schema | undefined;
+  /** How its text is like another's; undefined where one of them has no text to look at. */
+  readonly like?: (other: Schema) => Likeness | undefined;
 }
 
-export interface Inner {
-  /** Into a value of the schema (RFC 6901). */
+/** Two schemas that stand at the same place. */
+export interface InnerPair {
+  /** Into a value of the schemas that they stand in (RFC 6901). */
   readonly pointer: string;
-  /** Where it stands in the text. */
-  readonly keys: readonly (string | number)[];
-  readonly schema: Schema;
+  readonly a: Schema;
+  readonly b: Schema;
 }
+
+/**
+ * How two texts are alike: not, as texts whose parts speak of a value together, or altogether but for what stands at these
+ * places, innermost.
+ */
+export type Likeness = 'unlike' | 'together' | readonly InnerPair[];
 
 export interface Keywords {
   /** What `$ref` or `$dynamicRef` leads to; the other keywords hold beside it. */
@@ -104,28 +110,36 @@ export const ANYTHING: Schema = { place: { file: '', pointer: '' }, raw: true, k
 /** Holds no value. */
 export const NEVER: Schema = { place: { file: '', pointer: '' }, raw: false, keywords: () => false };
 
+/** Is this all that a schema says? Told by its text, where it has one. */
+export function saysOnly(schema: Schema, what: boolean): boolean {
+  return !(schema.dialect !== undefined && isMapping(schema.raw)) && schema.keywords() === what;
+}
+
 /** The schema that a chain of references ends at, where nothing else stands beside them. */
 export function target(schema: Schema): Schema {
-  if (isMapping(schema.raw) && !('$ref' in schema.raw) && !('$dynamicRef' in schema.raw)) return schema;
   const seen = new Set<Schema>();
   let at = schema;
   for (;;) {
-    const k = at.keywords();
-    if (typeof k === 'boolean' || k.ref === undefined || seen.has(at) || !onlyRef(k)) return at;
+    // Told by the text, of which most need not be read.
+    if (isMapping(at.raw) && !('$ref' in at.raw) && !('$dynamicRef' in at.raw)) return at;
+    if (seen.has(at)) return at;
     seen.add(at);
-    at = k.ref;
+    const next = at.alone?.() ?? onlyRef(at.keywords());
+    if (next === undefined) return at;
+    at = next;
   }
 }
 
-/** Is there nothing beside the reference that changes which values it holds? */
-function onlyRef(k: Keywords): boolean {
+/** What the reference leads to, where nothing stands beside it that changes which values it holds. */
+function onlyRef(k: Keywords | boolean): Schema | undefined {
+  if (typeof k === 'boolean') return undefined;
   for (const key of Object.keys(k) as (keyof Keywords)[]) {
     if (key === 'ref' || ANNOTATIONS.has(key)) continue;
     const value = k[key];
     if (Array.isArray(value) ? value.length > 0 : value instanceof Map ? value.size > 0 : value !== false && value !== undefined)
-      return false;
+      return undefined;
   }
-  return true;
+  return k.ref;
 }
 
 const ANNOTATIONS: ReadonlySet<keyof Keywords> = new Set(['default', 'examples', 'discriminator']);

@@ -1,97 +1,142 @@
-/** Schemas that are the same text, what they refer to included: about these nothing has to be decided. */
-import { isMapping, sameJson } from '../json.ts';
-import { idOf, type Schema } from './node.ts';
-import { PairMap, pairKey } from './pairs.ts';
+/**
+ * Schemas that are the same text, what they refer to included: about these nothing has to be decided. And those that are
+ * the same text by themselves, which only lead to what differs.
+ */
+import { components } from '../components.ts';
+import { sameJson } from '../json.ts';
+import type { InnerPair, Likeness, Schema } from './node.ts';
+import { PairMap } from './pairs.ts';
+import { isUnsent } from './sides.ts';
 import { inside as children } from './walk.ts';
 
-/** By the one that was made first. */
-const known = new PairMap<boolean>();
-const inners = new PairMap<InnerPairs | 'none'>();
-
-export type InnerPairs = readonly { readonly pointer: string; readonly a: Schema; readonly b: Schema }[];
-
-interface Pair {
+/** Two schemas, held against each other as text. */
+export interface Twin {
+  /** With all that lead to each other through parts. Made when it is asked for. */
+  group: Group | undefined;
   readonly a: Schema;
   readonly b: Schema;
-  /** The pairs that refer to this one. */
-  readonly from: Pair[];
+  /** Where in a value, if nowhere else, the two differ; undefined where more has to be looked at. */
+  parts: readonly TwinPart[] | undefined;
+  /** By itself, or by something that it leads to. */
   differs: boolean;
+  /** Whether these are part of a request or a response at all is the same of both. */
+  steady: boolean;
+  /** Those whose texts lead to this one. */
+  readonly from: Twin[];
 }
 
+/** Twins that lead to each other, and are alike: whatever is wrong with one of them stands behind all of them. */
+export interface Group {
+  /** What has to be looked at closer, and other groups, right behind one of them. */
+  readonly next: readonly (Twin | Group)[];
+}
+
+export interface TwinPart {
+  readonly pointer: string;
+  readonly to: Twin;
+}
+
+const twins = new PairMap<Twin>();
+
 /**
- * Linear in both, once for each pair, and without recursion: all pairs that references lead to are found first, then those
- * are marked that differ or lead to one that does.
+ * The two schemas as they are like each other. Linear in both, once for each pair that can be reached, and without
+ * recursion: all pairs that references lead to are found first, then those are marked that differ or lead to one that does.
  */
-export function sameText(one: Schema, other: Schema): boolean {
-  if (one === other) return true;
-  // Asked in both orders, and the same in both.
-  const [a, b] = idOf(one) < idOf(other) ? [one, other] : [other, one];
-  const answer = known.get(a, b);
-  if (answer !== undefined) return answer;
-  const pairs = new Map<number, Pair>();
-  const queue: Pair[] = [];
-  const pairOf = (p: Schema, q: Schema): Pair => {
-    const [x, y] = idOf(p) < idOf(q) ? [p, q] : [q, p];
-    const key = pairKey(x, y);
-    const found = pairs.get(key);
-    if (found !== undefined) return found;
-    const settled = x === y ? true : known.get(x, y);
-    const made: Pair = { a: x, b: y, from: [], differs: settled === false };
-    pairs.set(key, made);
-    if (settled === undefined) queue.push(made);
-    return made;
-  };
-  const first = pairOf(a, b);
-  for (const pair of queue) {
-    const next = sameTextAlone(pair.a, pair.b) ? references(pair.a, pair.b) : undefined;
-    if (next === undefined) pair.differs = true;
-    else for (const [x, y] of next) pairOf(x, y).from.push(pair);
+export function twinOf(a: Schema, b: Schema): Twin {
+  const known = twins.get(a, b);
+  if (known !== undefined) return known;
+  const fresh: Twin[] = [];
+  const first = twinAt(a, b, fresh);
+  const wrong: Twin[] = [];
+  for (const twin of fresh) {
+    grow(twin, fresh);
+    if (twin.differs) wrong.push(twin);
   }
-  const wrong = [...pairs.values()].filter((p) => p.differs);
-  for (const pair of wrong) {
-    for (const source of pair.from) {
+  for (const twin of wrong) {
+    for (const source of twin.from) {
       if (source.differs) continue;
       source.differs = true;
       wrong.push(source);
     }
   }
-  for (const p of pairs.values()) known.set(p.a, p.b, !p.differs);
-  return !first.differs;
-}
-
-/** Equal as they are written, references not followed. */
-function sameTextAlone(a: Schema, b: Schema): boolean {
-  return a.dialect === b.dialect && sameJson(a.raw, b.raw);
-}
-
-/** What two equal texts refer to, or are made of, pair by pair; undefined where that differs in number. */
-function references(a: Schema, b: Schema): readonly (readonly [Schema, Schema])[] | undefined {
-  if (isMapping(a.raw) && Object.keys(a.raw).length === 1 && '$ref' in a.raw) {
-    const [k, l] = [a.keywords(), b.keywords()];
-    if (typeof k === 'object' && typeof l === 'object' && k.ref !== undefined && l.ref !== undefined) return [[k.ref, l.ref]];
+  for (const twin of fresh) {
+    twin.from.length = 0;
+    // What is sent at all may have changed behind the same reference.
+    if (twin.parts?.every((p) => p.to.steady) === false) twin.parts = undefined;
+    twin.parts &&= twin.parts.filter((p) => p.to.differs);
   }
-  const inner = zipped(a, b);
-  inners.set(a, b, inner ?? 'none');
-  if (inner !== undefined) return inner.map((i) => [i.a, i.b] as const);
-  const [p, q] = [children(a), children(b)];
-  return p.length !== q.length ? undefined : p.map((s, i) => [s, q[i] as Schema] as const);
+  return first;
 }
 
-/** The pairs behind two texts that are equal by themselves; undefined where they aren't, or where the text is not all. */
-export function innerPairs(a: Schema, b: Schema): InnerPairs | undefined {
-  const found = inners.get(a, b) ?? turned(inners.get(b, a)) ?? (sameTextAlone(a, b) ? zipped(a, b) : undefined) ?? 'none';
-  inners.set(a, b, found);
-  return found === 'none' ? undefined : found;
+/** The same if somebody asked before. */
+export function metTwin(a: Schema, b: Schema): Twin | undefined {
+  return twins.get(a, b);
 }
 
-/** The same the other way round. */
-function turned(pairs: InnerPairs | 'none' | undefined): InnerPairs | 'none' | undefined {
-  return typeof pairs !== 'object' ? pairs : pairs.map((p) => ({ pointer: p.pointer, a: p.b, b: p.a }));
+/** The same text, what it refers to included. */
+export function sameText(a: Schema, b: Schema): boolean {
+  return a === b || !twinOf(a, b).differs;
 }
 
-function zipped(a: Schema, b: Schema): InnerPairs | undefined {
-  const x = a.inner?.();
-  const y = b.innerLike === undefined ? b.inner?.() : b.innerLike(x);
-  if (x === undefined || y === undefined || x.length !== y.length) return undefined;
-  return x.map(({ pointer, schema }, i) => ({ pointer, a: schema, b: (y[i] as (typeof x)[number]).schema }));
+function twinAt(a: Schema, b: Schema, fresh: Twin[]): Twin {
+  const known = twins.get(a, b);
+  if (known !== undefined) return known;
+  const made: Twin = { group: undefined, a, b, parts: undefined, differs: false, steady: true, from: [] };
+  twins.set(a, b, made);
+  if (a !== b) fresh.push(made);
+  return made;
+}
+
+/** Looks at one pair by itself; pairs that it leads to are told of it when they turn out to differ. */
+function grow(twin: Twin, fresh: Twin[]): void {
+  const { a, b } = twin;
+  const turned = twins.get(b, a);
+  const like: Likeness | Twin = turned !== undefined && turned.parts !== undefined ? turned : likeness(a, b);
+  const lead = (x: Schema, y: Schema): Twin => {
+    const to = twinAt(x, y, fresh);
+    // What was known before is settled.
+    if (to.differs) twin.differs = true;
+    else to.from.push(twin);
+    return to;
+  };
+  if (like === 'unlike') twin.differs = true;
+  else if (like === 'together') {
+    const [p, q] = [children(a), children(b)];
+    if (p.length !== q.length) twin.differs = true;
+    else for (const [i, s] of p.entries()) lead(s, q[i] as Schema);
+  } else if ('parts' in like) twin.parts = like.parts?.map(({ pointer, to }) => ({ pointer, to: lead(to.b, to.a) }));
+  else twin.parts = like.map((i) => ({ pointer: i.pointer, to: lead(i.a, i.b) }));
+  if (twin.parts === undefined) twin.steady = (['request', 'response'] as const).every((s) => isUnsent(a, s) === isUnsent(b, s));
+}
+
+function likeness(a: Schema, b: Schema): Likeness {
+  const told = a.like?.(b);
+  if (told !== undefined) return told;
+  // What was made for a question says itself what it says.
+  return a.raw !== undefined && a.dialect === b.dialect && sameJson(a.raw, b.raw) ? 'together' : 'unlike';
+}
+
+/** Its parts as pairs of schemas. */
+export function stepsOf({ parts = [] }: Twin): readonly InnerPair[] {
+  return parts.map(({ pointer, to }) => ({ pointer, a: to.a, b: to.b }));
+}
+
+/** The group of twins that are alike and lead to something that differs. Linear in what it leads to, once. */
+export function groupOf(twin: Twin): Group {
+  const alike = ({ parts = [] }: Twin): readonly Twin[] => parts.flatMap(({ to }) => (to.parts === undefined ? [] : [to]));
+  for (const members of components(twin, alike, (t) => t.group !== undefined)) {
+    const next: (Twin | Group)[] = [];
+    const group: Group = { next };
+    for (const member of members) member.group = group;
+    const found = new Set<Twin | Group>([group]);
+    for (const { parts = [] } of members) {
+      for (const { to } of parts) {
+        const one = to.group ?? to;
+        if (found.has(one)) continue;
+        found.add(one);
+        next.push(one);
+      }
+    }
+  }
+  return twin.group as Group;
 }

@@ -3,48 +3,25 @@
  * to it, and without recursion. A pair is sound when neither it nor anything that it rests on is flawed (greatest fixed
  * point).
  */
+import { components } from '../components.ts';
 import { type Schema, target } from './node.ts';
 import { pairKey } from './pairs.ts';
+import { type Group, groupOf, metTwin, stepsOf, type Twin, twinOf } from './same.ts';
+import { type Look, type Pair, type PairStep, type Reached, type Step, UNPLACED } from './web-pair.ts';
 
-/** Where in a value a step leads, when that is unknown. */
-export const UNPLACED = '?';
-
-export interface Step {
-  /** Into a value (RFC 6901); empty where both speak of the same value. */
-  readonly pointer: string;
-  readonly a: Schema;
-  readonly b: Schema;
-  /** What else is known at the pair, as text; part of its identity. */
-  readonly extra?: string;
-}
-
-export interface PairStep<T> {
-  readonly pointer: string;
-  readonly to: Pair<T>;
-}
-
-export interface Pair<T> {
-  readonly a: Schema;
-  readonly b: Schema;
-  readonly extra: string;
-  /** What is wrong with the pair itself. */
-  flaw: T | undefined;
-  /** It, or something that it rests on, is flawed. */
-  fails: boolean;
-  steps: readonly PairStep<T>[];
-  readonly from: Pair<T>[];
-}
-
-/** What one pair says for itself, and which pairs it rests on. */
-export type Look<T> = (a: Schema, b: Schema, extra: string) => { readonly flaw: T | undefined; readonly steps: readonly Step[] };
-
+/**
+ * Pairs that are alike by their text are not looked at one by one: all that lead to each other fail together, and which
+ * way leads through them is found when somebody asks.
+ */
 export class Web<T> {
   /** By both schemas, and by what else is known. */
   private readonly rows = new Map<string, Map<number, Pair<T>>>();
-  private readonly all: Pair<T>[] = [];
+  private all: Pair<T>[] = [];
+  private readonly groups = new Map<Group, Pair<T>>();
+  private folds = true;
   private found = new Map<Pair<T>, readonly Pair<T>[]>();
   /** The ways from the pair that was asked about last: many ask for all ways from one. */
-  private ways: { readonly root: Pair<T>; readonly came: Map<Pair<T>, Came<T>> } | undefined;
+  private ways: { readonly root: Pair<T>; readonly reach: Reach<T> } | undefined;
 
   constructor(private readonly look: Look<T>) {}
 
@@ -56,9 +33,13 @@ export class Web<T> {
     return first;
   }
 
-  /** The pair if it was met. */
+  /** The pair if it was met, or if one was that rests on it. */
   known(a: Schema, b: Schema): Pair<T> | undefined {
-    return this.rows.get('')?.get(pairKey(target(a), target(b)));
+    const [x, y] = [target(a), target(b)];
+    const met = this.rows.get('')?.get(pairKey(x, y));
+    if (met !== undefined) return met;
+    const group = metTwin(x, y)?.group;
+    return group !== undefined && this.groups.has(group) ? this.pair(x, y) : undefined;
   }
 
   /** Another look at a flawed pair: what it rests on besides, and what is wrong now. `settle` has to be called then. */
@@ -69,37 +50,58 @@ export class Web<T> {
     this.explore(fresh);
   }
 
-  /**
-   * All flawed pairs that one rests on. Pairs that rest on each other have the same; each is looked at once (Tarjan's
-   * strongly connected components, without recursion).
-   */
+  /** All flawed pairs that one rests on. Pairs that rest on each other have the same; each is looked at once. */
   flaws(root: Pair<T>): readonly Pair<T>[] {
     if (!root.fails) return [];
-    if (!this.found.has(root)) components(root, this.found);
+    const failing = (pair: Pair<T>): readonly Pair<T>[] => pair.steps.flatMap((s) => (s.to.fails ? [s.to] : []));
+    for (const members of components(root, failing, (p) => this.found.has(p))) {
+      const own = members.filter((p) => p.flaw !== undefined);
+      const lists = new Set(members.flatMap(failing).map((p) => this.found.get(p) ?? []));
+      const list = joined(own, lists);
+      for (const member of members) this.found.set(member, list);
+    }
     return this.found.get(root) ?? [];
   }
 
-  /** The shortest way from one failing pair to another that it rests on. O(failing pairs), once for all ways from one. */
+  /** The flawed pairs nearest to one, and how they are reached. O(failing pairs on the way). */
+  nearestFlaws(root: Pair<T>, most: number): readonly Reached<T>[] {
+    if (!root.fails) return [];
+    const reach = this.reachFrom(root);
+    const met: Spot<T>[] = [];
+    this.advance(reach, (spot) => {
+      if ('flaw' in spot && spot.flaw !== undefined) met.push(spot);
+      return met.length >= most;
+    });
+    return met.map((spot) => this.wayTo(spot, reach.came));
+  }
+
+  /** The shortest way from one failing pair to another that it rests on. O(failing pairs nearer), once for all ways from one. */
   wayBetween(root: Pair<T>, pair: Pair<T>): Reached<T> | undefined {
     if (!root.fails) return undefined;
-    if (this.ways?.root !== root) this.ways = { root, came: reach(root) };
-    const { came } = this.ways;
-    return came.has(pair) ? wayTo(pair, came) : undefined;
+    if (this.ways?.root !== root) this.ways = { root, reach: this.reachFrom(root) };
+    const { reach } = this.ways;
+    const spot = pair.twin ?? pair;
+    if (!reach.came.has(spot)) this.advance(reach, () => reach.came.has(spot));
+    return reach.came.has(spot) ? this.wayTo(spot, reach.came) : undefined;
   }
 
   /** What a pair does not rest on after all; all of it where `step` is left out. `settle` has to be called then. */
   cut(pair: Pair<T>, step?: PairStep<T>): void {
+    this.unfold();
     this.ways = undefined;
     if (step === undefined) pair.flaw = undefined;
-    for (const gone of step === undefined ? pair.steps : [step]) {
+    const isCut = (s: PairStep<T>): boolean => step === undefined || (s.to === step.to && s.pointer === step.pointer);
+    for (const gone of pair.steps.filter(isCut)) {
       const at = gone.to.from.indexOf(pair);
       if (at >= 0) gone.to.from.splice(at, 1);
     }
-    pair.steps = step === undefined ? [] : pair.steps.filter((s) => s !== step);
+    pair.steps = pair.steps.filter((s) => !isCut(s));
   }
 
   /** Takes away all failing pairs of which somebody says so. */
   cutWhere(idle: (pair: Pair<T>) => boolean): void {
+    this.unfold();
+    this.settle();
     for (const pair of this.all) if (pair.fails && idle(pair)) this.cut(pair);
   }
 
@@ -121,30 +123,135 @@ export class Web<T> {
     const key = pairKey(x, y);
     const known = row.get(key);
     if (known !== undefined) return known;
-    const made: Pair<T> = { a: x, b: y, extra, flaw: undefined, fails: false, steps: [], from: [] };
+    const made = this.made(x, y, extra, undefined);
     row.set(key, made);
-    this.all.push(made);
     fresh.push(made);
     return made;
   }
 
+  private made(a: Schema, b: Schema, extra: string, group: Group | undefined): Pair<T> {
+    const made: Pair<T> = { a, b, extra, flaw: undefined, fails: false, steps: [], from: [], twin: undefined, group };
+    this.all.push(made);
+    return made;
+  }
+
   private explore(fresh: Pair<T>[]): void {
-    if (fresh.length > 0) this.ways = undefined;
     const failing: Pair<T>[] = [];
     for (const pair of fresh) {
-      const { flaw, steps } = this.look(pair.a, pair.b, pair.extra);
-      pair.flaw = flaw;
-      this.link(pair, steps, fresh);
-      if (flaw !== undefined || pair.steps.some((s) => s.to.fails)) failing.push(pair);
+      this.grow(pair, fresh);
+      if (pair.twin === undefined) this.ways = undefined;
+      if (pair.flaw !== undefined || pair.steps.some((s) => s.to.fails)) failing.push(pair);
     }
     spread(failing);
   }
 
+  private grow(pair: Pair<T>, fresh: Pair<T>[]): void {
+    const { a, b, extra, group } = pair;
+    if (group !== undefined) {
+      this.lead(
+        pair,
+        group.next.map((n) => ({
+          pointer: '',
+          to: 'next' in n ? this.whole(n, pair, fresh) : this.node(n.a, n.b, '', fresh),
+        })),
+      );
+      return;
+    }
+    const twin = extra === '' ? twinOf(a, b) : undefined;
+    if (twin?.differs === false) return;
+    if (twin?.parts !== undefined) this.fold(pair, twin, fresh);
+    else {
+      const { flaw, steps } = this.look(a, b, extra);
+      pair.flaw = flaw;
+      this.link(pair, steps, fresh);
+    }
+  }
+
+  private fold(pair: Pair<T>, twin: Twin, fresh: Pair<T>[]): void {
+    if (this.folds) {
+      pair.twin = twin;
+      this.lead(pair, [{ pointer: '', to: this.whole(groupOf(twin), pair, fresh) }]);
+    } else this.link(pair, stepsOf(twin), fresh);
+  }
+
+  /** What stands for a whole group. */
+  private whole(group: Group, { a, b }: Pair<T>, fresh: Pair<T>[]): Pair<T> {
+    const known = this.groups.get(group);
+    if (known !== undefined) return known;
+    const made = this.made(a, b, '', group);
+    this.groups.set(group, made);
+    fresh.push(made);
+    return made;
+  }
+
+  /** Every pair by itself from now on, because what groups have in common is no longer all. */
+  private unfold(): void {
+    if (!this.folds) return;
+    this.folds = false;
+    this.groups.clear();
+    this.all = this.all.filter((p) => p.group === undefined);
+    const fresh: Pair<T>[] = [];
+    const folded = this.all.filter((p) => p.twin !== undefined);
+    for (const pair of this.all) pair.from.splice(0, pair.from.length, ...pair.from.filter((p) => p.group === undefined));
+    for (const pair of folded) {
+      const { twin } = pair;
+      pair.twin = undefined;
+      pair.steps = [];
+      if (twin !== undefined) this.fold(pair, twin, fresh);
+    }
+    this.explore(fresh);
+  }
+
   private link(pair: Pair<T>, steps: readonly Step[], fresh: Pair<T>[]): void {
+    this.lead(
+      pair,
+      steps.map((s) => ({ pointer: s.pointer, to: this.node(s.a, s.b, s.extra ?? '', fresh) })),
+    );
+  }
+
+  private lead(pair: Pair<T>, steps: readonly PairStep<T>[]): void {
     if (steps.length === 0) return;
-    const made = steps.map((s) => ({ pointer: s.pointer, to: this.node(s.a, s.b, s.extra ?? '', fresh) }));
-    for (const { to } of made) to.from.push(pair);
-    pair.steps = pair.steps.length === 0 ? made : [...pair.steps, ...made];
+    for (const { to } of steps) to.from.push(pair);
+    pair.steps = pair.steps.length === 0 ? steps : [...pair.steps, ...steps];
+  }
+
+  private reachFrom(root: Pair<T>): Reach<T> {
+    const came: Came<T> = new Map([[root.twin ?? root, undefined]]);
+    return { came, rest: came.keys() };
+  }
+
+  /** Goes on to find how failing pairs are reached, the nearest first, until somebody has enough. */
+  private advance({ came, rest }: Reach<T>, enough: (seen: Spot<T>) => boolean): void {
+    for (let from = rest.next(); from.done !== true; from = rest.next()) {
+      for (const { pointer, to } of this.behind(from.value)) if (!came.has(to)) came.set(to, { from: from.value, pointer });
+      if (enough(from.value)) return;
+    }
+  }
+
+  private behind(at: Spot<T>): readonly Behind<T>[] {
+    if ('flaw' in at) return at.steps.flatMap(({ pointer, to }) => (to.fails ? [{ pointer, to: to.twin ?? to }] : []));
+    return (at.parts ?? []).flatMap(({ pointer, to }): readonly Behind<T>[] => {
+      if (to.parts !== undefined) return this.groups.get(groupOf(to))?.fails === true ? [{ pointer, to }] : [];
+      const pair = this.pair(to.a, to.b);
+      return pair.fails ? [{ pointer, to: pair }] : [];
+    });
+  }
+
+  private wayTo(spot: Spot<T>, came: Came<T>): Reached<T> {
+    const pairOf = (at: Spot<T>): Pair<T> => ('flaw' in at ? at : this.pair(at.a, at.b));
+    const pair = pairOf(spot);
+    const path = [pair];
+    const steps: PairStep<T>[] = [];
+    for (let at = came.get(spot); at !== undefined; at = came.get(at.from)) {
+      steps.push({ pointer: at.pointer, to: path.at(-1) as Pair<T> });
+      path.push(pairOf(at.from));
+    }
+    steps.reverse();
+    path.reverse();
+    // Behind a step whose place nobody knows the place is the one before it.
+    const known = steps.findIndex((s) => s.pointer === UNPLACED);
+    const placed = known < 0 ? steps : steps.slice(0, known);
+    return { pair, path, steps, pointer: placed.map((s) => s.pointer).join('') };
   }
 }
 
@@ -160,104 +267,25 @@ function spread<T>(flawed: Pair<T>[]): void {
   }
 }
 
-interface Visit<T> {
-  readonly pair: Pair<T>;
-  readonly index: number;
-  low: number;
-  next: number;
-  /** What the pairs below it rest on. */
-  readonly lists: Set<readonly Pair<T>[]>;
-}
-
-function components<T>(root: Pair<T>, found: Map<Pair<T>, readonly Pair<T>[]>): void {
-  const visits = new Map<Pair<T>, Visit<T>>();
-  const waiting: Visit<T>[] = [];
-  const stack: Visit<T>[] = [];
-  const enter = (pair: Pair<T>): void => {
-    const visit = { pair, index: visits.size, low: visits.size, next: 0, lists: new Set<readonly Pair<T>[]>() };
-    visits.set(pair, visit);
-    waiting.push(visit);
-    stack.push(visit);
-  };
-  enter(root);
-  for (let at = stack.at(-1); at !== undefined; at = stack.at(-1)) {
-    const step = at.pair.steps[at.next];
-    at.next += 1;
-    if (step !== undefined) {
-      const { to } = step;
-      const other = visits.get(to);
-      if (!to.fails) continue;
-      const done = found.get(to);
-      if (done !== undefined) at.lists.add(done);
-      else if (other === undefined) enter(to);
-      else at.low = Math.min(at.low, other.index);
-      continue;
-    }
-    stack.pop();
-    const above = stack.at(-1);
-    if (above !== undefined) above.low = Math.min(above.low, at.low);
-    if (at.low === at.index) {
-      const group = waiting.splice(waiting.lastIndexOf(at));
-      const list = joined(
-        group.flatMap((v) => (v.pair.flaw === undefined ? [] : [v.pair])),
-        new Set(group.flatMap((v) => [...v.lists])),
-      );
-      for (const v of group) found.set(v.pair, list);
-    }
-    const done = found.get(at.pair);
-    if (above !== undefined && done !== undefined) above.lists.add(done);
-  }
-}
-
 /** One list is shared by all that rest on it alone. */
 function joined<T>(own: readonly Pair<T>[], lists: ReadonlySet<readonly Pair<T>[]>): readonly Pair<T>[] {
   const [first] = lists;
   return own.length === 0 && lists.size === 1 && first !== undefined ? first : [...new Set([...own, ...[...lists].flat()])];
 }
 
-/** The shortest way to a flawed pair. */
-export interface Reached<T> {
-  readonly pair: Pair<T>;
-  /** From the first pair to this one. */
-  readonly path: readonly Pair<T>[];
-  /** How each pair of the path leads to the next. */
-  readonly steps: readonly PairStep<T>[];
-  /** All steps together. */
+/** A pair, or two schemas that are alike, of which no pair was made yet. */
+type Spot<T> = Pair<T> | Twin;
+
+interface Behind<T> {
   readonly pointer: string;
+  readonly to: Spot<T>;
 }
 
-/** The flawed pairs nearest to one, and how they are reached. O(failing pairs on the way). */
-export function nearestFlaws<T>(root: Pair<T>, most: number): readonly Reached<T>[] {
-  if (!root.fails) return [];
-  const came = new Map<Pair<T>, Came<T>>([[root, undefined]]);
-  const out: Reached<T>[] = [];
-  for (const [pair] of came) {
-    if (pair.flaw !== undefined) out.push(wayTo(pair, came));
-    if (out.length >= most) break;
-    for (const step of pair.steps) if (step.to.fails && !came.has(step.to)) came.set(step.to, { from: pair, step });
-  }
-  return out;
-}
+/** How pairs are reached from the first. */
+type Came<T> = Map<Spot<T>, { readonly from: Spot<T>; readonly pointer: string } | undefined>;
 
-/** How each failing pair that one rests on is reached, the nearest first. */
-function reach<T>(root: Pair<T>): Map<Pair<T>, Came<T>> {
-  const came = new Map<Pair<T>, Came<T>>([[root, undefined]]);
-  for (const [pair] of came)
-    for (const step of pair.steps) if (step.to.fails && !came.has(step.to)) came.set(step.to, { from: pair, step });
-  return came;
-}
-
-type Came<T> = { readonly from: Pair<T>; readonly step: PairStep<T> } | undefined;
-
-function wayTo<T>(pair: Pair<T>, came: ReadonlyMap<Pair<T>, Came<T>>): Reached<T> {
-  const path: Pair<T>[] = [pair];
-  const steps: PairStep<T>[] = [];
-  for (let at = came.get(pair); at !== undefined; at = came.get(at.from)) {
-    path.unshift(at.from);
-    steps.unshift(at.step);
-  }
-  // Behind a step whose place nobody knows the place is the one before it.
-  const known = steps.findIndex((s) => s.pointer === UNPLACED);
-  const placed = known < 0 ? steps : steps.slice(0, known);
-  return { pair, path, steps, pointer: placed.map((s) => s.pointer).join('') };
+interface Reach<T> {
+  readonly came: Came<T>;
+  /** What was reached, and not gone on from yet. */
+  readonly rest: Iterator<Spot<T>>;
 }

@@ -1,0 +1,50 @@
+/** Pairs of schemas, what they rest on, and the ways between them. */
+import type { Schema } from './node.ts';
+import type { Group, Twin } from './same.ts';
+
+/** Where in a value a step leads, when that is unknown. */
+export const UNPLACED = '?';
+
+export interface Step {
+  /** Into a value (RFC 6901); empty where both speak of the same value. */
+  readonly pointer: string;
+  readonly a: Schema;
+  readonly b: Schema;
+  /** What else is known at the pair, as text; part of its identity. */
+  readonly extra?: string;
+}
+
+export interface PairStep<T> {
+  readonly pointer: string;
+  readonly to: Pair<T>;
+}
+
+export interface Pair<T> {
+  readonly a: Schema;
+  readonly b: Schema;
+  readonly extra: string;
+  /** What is wrong with the pair itself. */
+  flaw: T | undefined;
+  /** It, or something that it rests on, is flawed. */
+  fails: boolean;
+  steps: readonly PairStep<T>[];
+  readonly from: Pair<T>[];
+  /** Set where nothing can be wrong with the pair itself, and its only step leads to the whole group. */
+  twin: Twin | undefined;
+  /** Set where it stands for a group. */
+  readonly group: Group | undefined;
+}
+
+/** What one pair says for itself, and which pairs it rests on. */
+export type Look<T> = (a: Schema, b: Schema, extra: string) => { readonly flaw: T | undefined; readonly steps: readonly Step[] };
+
+/** The shortest way to a flawed pair. */
+export interface Reached<T> {
+  readonly pair: Pair<T>;
+  /** From the first pair to this one. */
+  readonly path: readonly Pair<T>[];
+  /** How each pair of the path leads to the next. */
+  readonly steps: readonly PairStep<T>[];
+  /** All steps together. */
+  readonly pointer: string;
+}
