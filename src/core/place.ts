@@ -8,18 +8,18 @@ export interface Place {
 /** One more step of a JSON pointer. */
 export function below(pointer: string, ...keys: readonly (string | number)[]): string {
   let out = pointer;
-  for (const key of keys) {
-    const text = String(key);
-    out += /[~/]/u.test(text) ? `/${text.replaceAll('~', '~0').replaceAll('/', '~1')}` : `/${text}`;
-  }
+  for (const key of keys) out += `/${escaped(String(key))}`;
   return out;
+}
+
+/** One step of a JSON pointer. */
+export function escaped(key: string): string {
+  return key.includes('/') || key.includes('~') ? key.replaceAll('~', '~0').replaceAll('/', '~1') : key;
 }
 
 /** The keys of a JSON pointer. */
 export function pointerKeys(pointer: string): readonly string[] {
   if (pointer === '') return [];
-  return pointer
-    .slice(1)
-    .split('/')
-    .map((k) => k.replaceAll('~1', '/').replaceAll('~0', '~'));
+  const keys = pointer.slice(1).split('/');
+  return pointer.includes('~') ? keys.map((k) => k.replaceAll('~1', '/').replaceAll('~0', '~')) : keys;
 }

@@ -1,14 +1,14 @@
 /** Bodies of one media type, old and new. */
 import type { Media } from '../contract/model.ts';
 import { INSIDE, type Verdict } from '../schema/inside.ts';
-import { ANYTHING, type Schema } from '../schema/node.ts';
+import { ANYTHING, type Schema, target } from '../schema/node.ts';
 import { sameText } from '../schema/same.ts';
 import { type Affected, type Made, plain } from './change.ts';
 import { memberChanges, openChange } from './enumerations.ts';
 import { type Loss, losses } from './losses.ts';
-import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
+import { alikeWith, type Blamed, blame, decided, isAlike, type Memory, toldBefore } from './memory.ts';
 import { shapeChange } from './shapes.ts';
-import { tell, touchedBefore } from './telling.ts';
+import { tell, tellTogether, touchedBefore } from './telling.ts';
 import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
 
 const NARROWED = 'versions/request-narrowed';
@@ -28,10 +28,31 @@ function schemaOf({ schema, type, place }: Media): Schema | undefined {
   return /[/+]json\b|x-www-form-urlencoded/iu.test(type) ? { ...ANYTHING, place } : undefined;
 }
 
+/** Operations share many of their bodies, and of the others many lead to the same. */
+function bodyChanges(
+  memory: Memory,
+  old: Media,
+  now: Media,
+  at: Affected,
+  side: 'request' | 'response',
+  make: (memory: Memory, a: Schema, b: Schema, at: Affected) => readonly Made[],
+): readonly Made[] {
+  const [x, y] = [schemaOf(old), schemaOf(now)];
+  if (x === undefined || y === undefined) return [];
+  const [a, b] = [target(x), target(y)];
+  if (sameText(a, b)) return [];
+  const those = alikeWith(memory, a, b);
+  return those === undefined
+    ? make(memory, a, b, at)
+    : tellTogether(memory, those, side, at, isAlike, () => make(memory, a, b, at));
+}
+
 /** A request: what old clients send has to be taken. */
 export function requestChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
-  const [a, b] = [schemaOf(old), schemaOf(now)];
-  if (a === undefined || b === undefined || sameText(a, b)) return [];
+  return bodyChanges(memory, old, now, at, 'request', requestBodyChanges);
+}
+
+function requestBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected): readonly Made[] {
   if (toldBefore(memory, { sent: a, taken: b, side: 'request' }, NARROWED, at)) return [];
   const verdict = decided(memory, a, b, 'request');
   const named = verdict.kind === 'outside' ? shapeChange(memory, a, b, at, 'request') : undefined;
@@ -57,8 +78,10 @@ export function requestChanges(memory: Memory, old: Media, now: Media, at: Affec
 
 /** A response: what the new server sends has to be what clients were told, and what they could read has to come still. */
 export function responseChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
-  const [a, b] = [schemaOf(old), schemaOf(now)];
-  if (a === undefined || b === undefined || sameText(a, b)) return [];
+  return bodyChanges(memory, old, now, at, 'response', responseBodyChanges);
+}
+
+function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected): readonly Made[] {
   const lost = losses(memory.losses.response, a, b);
   const same = (part: Pick<Blamed, 'sent' | 'taken'>): boolean =>
     lost.some((l) => l.required && part.sent === l.pair.b && part.taken === l.pair.a);

@@ -12,6 +12,7 @@ import type { Router } from '../routes/router.ts';
 import { namedSelector } from '../routes/version.ts';
 import { type Memory, newMemory } from './memory.ts';
 import { operationChanges } from './operations.ts';
+import { newTelling } from './telling.ts';
 
 export const STANDINGS = ['new', 'same', 'changed', 'breaking', 'dropped', 'none'] as const;
 export type Standing = (typeof STANDINGS)[number];
@@ -70,7 +71,7 @@ function standingOf(endpoint: Endpoint | undefined, before: Endpoint | undefined
   if (before === undefined) return 'new';
   const [was, is] = [before.operation, endpoint.operation];
   const changes =
-    was === undefined || is === undefined ? [] : operationChanges({ ...memory, told: new Map() }, was, is).map((c) => c.effect);
+    was === undefined || is === undefined ? [] : operationChanges({ ...memory, ...newTelling() }, was, is).map((c) => c.effect);
   if (changes.includes('breaking') || narrower(before, endpoint)) return 'breaking';
   return changes.length > 0 || !sameRoute(before, endpoint) ? 'changed' : 'same';
 }

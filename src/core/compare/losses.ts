@@ -4,6 +4,7 @@ import { below } from '../place.ts';
 import { flat } from '../schema/flat.ts';
 import { type Schema, saysOnly } from '../schema/node.ts';
 import { matchesPattern } from '../schema/patterns.ts';
+import { sameText } from '../schema/same.ts';
 import { isUnsent } from '../schema/sides.ts';
 import type { Web } from '../schema/web.ts';
 import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
@@ -50,10 +51,10 @@ export const lossLook =
         const patterned = is.some((k) => [...k.patternProperties.keys()].some((p) => matchesPattern(p, name) !== false));
         if (!open && !patterned && is.some((k) => k.types === undefined || k.types.includes('object')))
           lost.push({ name, required: was.every((k) => k.required.includes(name)) });
-      } else if (others.length === 1) steps.push({ pointer: below('', name), a: schema, b: other });
+      } else if (others.length === 1 && !sameText(schema, other)) steps.push({ pointer: below('', name), a: schema, b: other });
     }
     const [x, y] = [was.find((k) => k.items !== undefined)?.items, is.find((k) => k.items !== undefined)?.items];
-    if (x !== undefined && y !== undefined) steps.push({ pointer: '/0', a: x, b: y });
+    if (x !== undefined && y !== undefined && !sameText(x, y)) steps.push({ pointer: '/0', a: x, b: y });
     const members = newMembers(a, b);
     return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };
   };
@@ -68,8 +69,19 @@ export function losses(web: LossWeb, old: Schema, now: Schema): readonly Loss[] 
   const pairs = web.flaws(web.pair(old, now));
   const known = made.get(pairs);
   if (known !== undefined) return known;
-  const list = pairs.flatMap((pair) => (pair.flaw?.lost ?? []).map((l) => ({ ...l, pair })));
+  const list = pairs.flatMap(lossesOf);
   made.set(pairs, list);
+  return list;
+}
+
+const own = new WeakMap<LossPair, readonly Loss[]>();
+
+/** Of one pair, which many lists hold. */
+function lossesOf(pair: LossPair): readonly Loss[] {
+  const known = own.get(pair);
+  if (known !== undefined) return known;
+  const list = (pair.flaw?.lost ?? []).map((l) => ({ ...l, pair }));
+  own.set(pair, list);
   return list;
 }
 

@@ -4,6 +4,7 @@ import { fits, type Side } from '../schema/fits.ts';
 import { implied } from '../schema/implied.ts';
 import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
+import { type Group, groupOf, twinOf } from '../schema/same.ts';
 import { Web } from '../schema/web.ts';
 import { type Pair, type PairStep, type Reached, type Step, UNPLACED } from '../schema/web-pair.ts';
 import type { Affected } from './change.ts';
@@ -173,6 +174,18 @@ export interface Blamed {
 }
 
 export type Body = { readonly value: unknown } | 'never' | undefined;
+
+/** All pairs that lead to what this one leads to, if it is one of those that are alike: the same is wrong with each. */
+export function alikeWith({ directions, losses }: Memory, a: Schema, b: Schema): Group | undefined {
+  const webs = [directions.request.web, directions.response.web, losses.request, losses.response];
+  const twin = twinOf(a, b);
+  return twin.parts !== undefined && webs.every((w) => w.folds) ? groupOf(twin) : undefined;
+}
+
+/** Is it a pair that is alike, with which nothing is wrong but what it leads to? */
+export function isAlike(cause: object): boolean {
+  return 'twin' in cause && cause.twin !== undefined;
+}
 
 /**
  * Was all that is to blame for this pair told before? Then this is one more that it touches, and nothing is put together

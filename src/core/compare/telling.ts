@@ -16,6 +16,17 @@ export interface Telling {
   readonly told: Map<object, Map<string, Told>>;
   /** Lists of causes all of which were told, by what was told of them, with what else they touch together. */
   readonly touched: Map<readonly object[], Map<string, Touched>>;
+  /** What was told for the first of those that lead to the same, by what was asked. */
+  readonly together: Map<object, Map<string, Touched>>;
+  /** What is told now, where somebody keeps it for others. */
+  heard: Heard | undefined;
+}
+
+interface Heard {
+  readonly told: Set<Told>;
+  readonly causes: Set<object>;
+  /** Something could not be told of this one. */
+  missed: boolean;
 }
 
 interface Touched {
@@ -24,7 +35,7 @@ interface Touched {
 }
 
 export function newTelling(): Telling {
-  return { told: new Map(), touched: new Map() };
+  return { told: new Map(), touched: new Map(), together: new Map(), heard: undefined };
 }
 
 /**
@@ -43,6 +54,7 @@ export function touchedBefore<C extends object>(
   const known = row.get(kind);
   if (known !== undefined) {
     known.affects.push(at);
+    for (const one of known.told) memory.heard?.told.add(one);
     return true;
   }
   const told: Told[] = [];
@@ -53,6 +65,7 @@ export function touchedBefore<C extends object>(
   }
   if (told.length === 0) return false;
   memory.touched.set(causes, row.set(kind, { told, affects: [at] }));
+  for (const one of told) memory.heard?.told.add(one);
   return true;
 }
 
@@ -64,12 +77,19 @@ export function tell(memory: Telling, cause: object, what: string, at: Affected,
   const row = memory.told.get(cause) ?? new Map<string, Told>();
   memory.told.set(cause, row);
   const known = row.get(what);
+  memory.heard?.causes.add(cause);
   if (known === undefined) {
     const first = make();
-    if (first === undefined) return [];
-    row.set(what, { first, made: first, affects: [at] });
+    if (first === undefined) {
+      if (memory.heard !== undefined) memory.heard.missed = true;
+      return [];
+    }
+    const told: Told = { first, made: first, affects: [at] };
+    memory.heard?.told.add(told);
+    row.set(what, told);
     return [first];
   }
+  memory.heard?.told.add(known);
   known.affects.push(at);
   if (known.made.effect === 'undecided' && known.affects.length <= MOST_TOLD) {
     const made = make();
@@ -78,11 +98,42 @@ export function tell(memory: Telling, cause: object, what: string, at: Affected,
   return [];
 }
 
+/**
+ * Tells for one of those that lead to the same what is to be told of all of them, and of the others that they are touched
+ * too. `isOwn` says of a cause that it is no other's.
+ */
+export function tellTogether(
+  memory: Telling,
+  those: object,
+  kind: string,
+  at: Affected,
+  isOwn: (cause: object) => boolean,
+  make: () => readonly Made[],
+): readonly Made[] {
+  const row = memory.together.get(those) ?? new Map<string, Touched>();
+  const known = row.get(kind);
+  if (known !== undefined) {
+    known.affects.push(at);
+    return [];
+  }
+  const heard: Heard = { told: new Set(), causes: new Set(), missed: false };
+  memory.heard = heard;
+  const made = make();
+  memory.heard = undefined;
+  const told = [...heard.told];
+  const firsts = new Set(told.map((t) => t.first));
+  const settled = told.every((t) => t.made.effect !== 'undecided' || t.affects.length > MOST_TOLD);
+  if (settled && !heard.missed && made.every((m) => firsts.has(m)) && ![...heard.causes].some(isOwn))
+    memory.together.set(those, row.set(kind, { told, affects: [] }));
+  return made;
+}
+
 /** What was told, by what was said first. */
-export function toldBy({ told, touched }: Telling): ReadonlyMap<Made, Told> {
-  for (const row of touched.values()) {
+export function toldBy({ told, touched, together }: Telling): ReadonlyMap<Made, Told> {
+  for (const row of [...touched.values(), ...together.values()]) {
     for (const { told: all, affects } of row.values()) for (const one of all) for (const at of affects) one.affects.push(at);
   }
   touched.clear();
+  together.clear();
   return new Map([...told.values()].flatMap((row) => [...row.values()]).map((t) => [t.first, t]));
 }

@@ -14,14 +14,16 @@ export function bodyAt(reader: Reader, at: At): Body | undefined {
 
 /** The media types of a content mapping, in declared order. */
 export function contentAt(reader: Reader, at: At): readonly Media[] {
-  return membersAt(reader, at, 'a mapping of media types').flatMap(([type, item]): Media[] => {
+  const out: Media[] = [];
+  for (const [type, item] of membersAt(reader, at, 'a mapping of media types')) {
     const media = item.value === null ? { ...item, value: {} } : resolved(reader, item, 'a media type');
-    if (media === undefined) return [];
+    if (media === undefined) continue;
     if (!/^[^/\s]+\/[^/\s]+/u.test(type)) flaw(reader, item, `expected a media type such as application/json, found "${type}"`);
     // 3.2 describes one item of a stream; each of them is what a client reads.
     const schema = schemaAt(reader, child(media, 'schema')) ?? schemaAt(reader, child(media, 'itemSchema'));
-    return [{ type, schema, examples: examplesOf(media.value as Mapping), place: placeOf(item) }];
-  });
+    out.push({ type, schema, examples: examplesOf(media.value as Mapping), place: placeOf(item) });
+  }
+  return out;
 }
 
 /** Most responses say nothing of many things, which need not be looked for. */
@@ -31,32 +33,34 @@ function contentIn(reader: Reader, at: At<Mapping>): readonly Media[] {
 
 /** `example`, and the values of `examples`. */
 export function examplesOf(value: Mapping): readonly unknown[] {
-  const named = isMapping(value.examples) ? Object.values(value.examples) : [];
-  return [
-    ...('example' in value ? [value.example] : []),
-    ...named.flatMap((e) => (isMapping(e) && 'value' in e ? [e.value] : [])),
-  ];
+  const out: unknown[] = 'example' in value ? [value.example] : [];
+  if (isMapping(value.examples))
+    for (const e of Object.values(value.examples)) if (isMapping(e) && 'value' in e) out.push(e.value);
+  return out;
 }
 
 const STATUS = /^(?:[1-5]\d\d|[1-5]XX|default)$/u;
 
 /** What an operation answers, by status. `produces` are the media types of 2.0, where the response has a schema. */
 export function responsesAt(reader: Reader, at: At, produces: readonly string[]): readonly Response[] {
-  return extensibleAt(reader, at, 'a mapping of responses').flatMap(([key, item]): Response[] => {
+  const out: Response[] = [];
+  for (const [key, item] of extensibleAt(reader, at, 'a mapping of responses')) {
     const status = key.toUpperCase() === 'DEFAULT' ? 'default' : key.toUpperCase();
-    if (!STATUS.test(status)) return flaw(reader, item, `expected a status such as 200, 2XX or default, found "${key}"`) ?? [];
+    if (!STATUS.test(status)) {
+      flaw(reader, item, `expected a status such as 200, 2XX or default, found "${key}"`);
+      continue;
+    }
     const response = resolved(reader, item, 'a response');
-    if (response === undefined) return [];
-    return [
-      {
-        status,
-        headers: 'headers' in response.value ? headersAt(reader, child(response, 'headers')) : [],
-        content: reader.dialect === '2.0' ? oldContent(reader, response, produces) : contentIn(reader, response),
-        links: 'links' in response.value ? linksAt(reader, child(response, 'links')) : [],
-        place: placeOf(item),
-      },
-    ];
-  });
+    if (response === undefined) continue;
+    out.push({
+      status,
+      headers: 'headers' in response.value ? headersAt(reader, child(response, 'headers')) : [],
+      content: reader.dialect === '2.0' ? oldContent(reader, response, produces) : contentIn(reader, response),
+      links: 'links' in response.value ? linksAt(reader, child(response, 'links')) : [],
+      place: placeOf(item),
+    });
+  }
+  return out;
 }
 
 function oldContent(reader: Reader, response: At<Mapping>, produces: readonly string[]): readonly Media[] {

@@ -25,23 +25,28 @@ const TOGETHER = new Set([
   'unevaluatedItems',
 ]);
 
-type SchemaAt = (at: At) => Schema;
+/** The two schemas that stand at these places of two documents; behind references, what these lead to. */
+type BothAt = (a: At, b: At) => readonly [Schema, Schema];
 
 /**
  * How two schemas are alike. Looks at both texts once and together, and makes nothing of what is plain: O(the smaller).
  */
-export function likeness(a: At, b: At, first: SchemaAt, second: SchemaAt): Likeness {
+export function likeness(a: At, b: At, bothAt: BothAt): Likeness {
   const walk: Walk = { keys: [], references: [] };
   if (!sameOn(walk, a.value, b.value)) return 'unlike';
   const out: InnerPair[] = [];
   let last: unknown;
+  const whole = isMapping(a.value) && isTogether(a.value);
   for (const keys of walk.references) {
-    const spot = innermost(a.value, b.value, keys);
+    const spot = innermost(a.value, b.value, keys, whole);
     // One schema may hold several references, and a text that means nothing any.
     if (spot === undefined || spot.a === last) continue;
     last = spot.a;
-    const one = first({ value: spot.a, file: a.file, pointer: a.pointer + spot.place });
-    const other = second({ value: spot.b, file: b.file, pointer: b.pointer + spot.place });
+    const place = below('', ...spot.keys);
+    const [one, other] = bothAt(
+      { value: spot.a, file: a.file, pointer: a.pointer + place },
+      { value: spot.b, file: b.file, pointer: b.pointer + place },
+    );
     // The whole of it: alike where nothing stands beside a reference.
     if (spot.a === a.value && (one.raw === spot.a || other.raw === spot.b)) return 'together';
     out.push({ pointer: spot.pointer, a: one, b: other });
@@ -73,7 +78,8 @@ function sameOn(walk: Walk, a: unknown, b: unknown): boolean {
   let more = 0;
   for (const key in a) {
     more += 1;
-    const [x, y] = [(a as Mapping)[key], (b as Mapping)[key]];
+    const x = (a as Mapping)[key];
+    const y = (b as Mapping)[key];
     if (typeof x === 'object') {
       keys.push(key);
       // What every object inherits is nobody's own.
@@ -90,18 +96,23 @@ interface Spot {
   readonly a: Mapping;
   readonly b: Mapping;
   /** In the text, and in a value. */
-  readonly place: string;
+  readonly keys: readonly (string | number)[];
   readonly pointer: string;
 }
 
-/** The innermost schema on the way to a reference that says more than one thing together; undefined where no schema stands. */
-function innermost(a: unknown, b: unknown, keys: readonly (string | number)[]): Spot | undefined {
-  let [x, y] = [a, b];
+/**
+ * The innermost schema on the way to a reference that says things together, as the whole may do; undefined where no schema
+ * stands.
+ */
+function innermost(a: unknown, b: unknown, keys: readonly (string | number)[], whole: boolean): Spot | undefined {
+  let x = a;
+  let y = b;
   let pointer = '';
   for (let i = 0; isMapping(x) && isMapping(y); ) {
-    if (isTogether(x)) return { a: x, b: y, pointer, place: below('', ...keys.slice(0, i)) };
+    if (i === 0 ? whole : isTogether(x)) return { a: x, b: y, pointer, keys: keys.slice(0, i) };
     const key = keys[i] as string;
-    const [listed, inner] = [Array.isArray(x[key]), keys[i + 1] as string | number];
+    const listed = Array.isArray(x[key]);
+    const inner = keys[i + 1] as string | number;
     const step = stepInto(x, key, listed, inner);
     if (step === undefined) return undefined;
     pointer += below('', step);

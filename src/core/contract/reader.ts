@@ -1,6 +1,6 @@
 /** What every part of the reader shares: where it is, how references are followed, and where flaws are noted. */
 import { isMapping, kindOf, type Mapping } from '../json.ts';
-import { below, type Place, pointerKeys } from '../place.ts';
+import { below, escaped, type Place, pointerKeys } from '../place.ts';
 import type { Schema } from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
 import type { DocumentFlaw } from './model.ts';
@@ -23,6 +23,8 @@ export interface Reader {
   readonly files: Map<string, unknown>;
   /** What references lead to, by the file that they stand in. */
   readonly followed: Map<string, Map<string, At>>;
+  /** What the same references lead to in this document and in another, by the files that they stand in. */
+  readonly paired: WeakMap<Reader, Map<string, Map<string, readonly [Schema, Schema]>>>;
   /** What `$id` and `$anchor` name, by file. */
   readonly anchors: Map<string, ReadonlyMap<string, { readonly pointer: string; readonly value: unknown }>>;
 }
@@ -36,14 +38,14 @@ export interface At<T = unknown> {
 
 export function newReader(value: Mapping, file: string, dialect: Dialect, load: LoadFile): Reader {
   const files = new Map<string, unknown>([[file, value]]);
-  const maps = { nodes: new Map(), followed: new Map(), anchors: new Map() };
+  const maps = { nodes: new Map(), followed: new Map(), anchors: new Map(), paired: new WeakMap() };
   return { dialect, root: { file, value }, load, flaws: [], noted: new Set(), files, ...maps };
 }
 
 export function child<T>(at: At<T>, key: string | number): At {
   const { value } = at as At<unknown>;
   const item = typeof value === 'object' && value !== null && Object.hasOwn(value, key) ? (value as Mapping)[key] : undefined;
-  return { value: item, file: at.file, pointer: below(at.pointer, key) };
+  return { value: item, file: at.file, pointer: `${at.pointer}/${typeof key === 'string' ? escaped(key) : key}` };
 }
 
 export function placeOf({ file, pointer }: Pick<At, 'file' | 'pointer'>): Place {
@@ -80,18 +82,27 @@ export function listAt(reader: Reader, at: At, what: string): readonly At[] {
 
 /** The members of a mapping that may carry extensions beside them, which are left out. */
 export function extensibleAt(reader: Reader, at: At, what: string): readonly (readonly [string, At])[] {
-  return membersAt(reader, at, what).filter(([key]) => !key.startsWith('x-'));
+  return membersAt(reader, at, what, (key) => !key.startsWith('x-'));
 }
 
 /** The members of a mapping, all of whose keys are names. */
-export function membersAt(reader: Reader, at: At, what: string): readonly (readonly [string, At])[] {
+export function membersAt(
+  reader: Reader,
+  at: At,
+  what: string,
+  counts?: (key: string) => boolean,
+): readonly (readonly [string, At])[] {
   const mapping = mappingAt(reader, at, what);
-  if (mapping === undefined) return [];
-  return Object.keys(mapping.value).map((key) => [key, child(mapping, key)] as const);
+  const out: (readonly [string, At])[] = [];
+  if (mapping === undefined) return out;
+  for (const key of Object.keys(mapping.value)) if (counts?.(key) !== false) out.push([key, child(mapping, key)]);
+  return out;
 }
 
 /** Follows references, to one another too, until a mapping is found. Anything that leads nowhere is a flaw. */
 export function resolved(reader: Reader, at: At, what: string): At<Mapping> | undefined {
+  // Most are no references.
+  if (isMapping(at.value) && typeof at.value.$ref !== 'string') return at as At<Mapping>;
   let current = at;
   const seen = new Set<string>();
   while (isMapping(current.value) && typeof current.value.$ref === 'string') {
@@ -118,7 +129,7 @@ export function follow(reader: Reader, reference: string, from: At): At | undefi
   const value = reader.files.get(file);
   const found = fragment === '' || fragment.startsWith('/') ? pointed(value, fragment) : anchored(reader, file, fragment);
   if (found !== undefined) {
-    const at = { ...found, file };
+    const at = { value: found.value, file, pointer: found.pointer };
     const row = reader.followed.get(from.file) ?? new Map<string, At>();
     reader.followed.set(from.file, row.set(reference, at));
     return at;
@@ -129,6 +140,7 @@ export function follow(reader: Reader, reference: string, from: At): At | undefi
 }
 
 function decoded(text: string): string {
+  if (!text.includes('%')) return text;
   try {
     return decodeURIComponent(text);
   } catch {

@@ -51,27 +51,42 @@ class ReadSchema implements Schema {
   like(other: Schema): Likeness | undefined {
     if (!(other instanceof ReadSchema)) return undefined;
     if (this.dialect !== other.dialect) return 'unlike';
-    return likeness(
-      this.at,
-      other.at,
-      (next) => innermostAt(this.reader, next),
-      (next) => innermostAt(other.reader, next),
-    );
+    return likeness(this.at, other.at, (a, b) => bothAt(this.reader, a, other.reader, b));
   }
 }
 
-/** There is a value, so there is a schema. */
+/** What stands at two places whose texts are the same; the same references lead to the same two. */
+function bothAt(reader: Reader, a: At, other: Reader, b: At): readonly [Schema, Schema] {
+  const reference = aloneIn(reader, a.value);
+  if (reference === undefined) return [schemaAt(reader, a) as Schema, schemaAt(other, b) as Schema];
+  const files = reader.paired.get(other) ?? new Map<string, Map<string, readonly [Schema, Schema]>>();
+  reader.paired.set(other, files);
+  const name = a.file === b.file ? a.file : `${a.file}\n${b.file}`;
+  const row = files.get(name) ?? new Map<string, readonly [Schema, Schema]>();
+  files.set(name, row);
+  const known = row.get(reference);
+  if (known !== undefined) return known;
+  const found = [innermostAt(reader, a), innermostAt(other, b)] as const;
+  // Where it leads nowhere it stands for itself, which is another schema at each place.
+  if (found[0].raw !== a.value && found[1].raw !== b.value) row.set(reference, found);
+  return found;
+}
+
 function innermostAt(reader: Reader, at: At): Schema {
   return referredAt(reader, at) ?? (schemaAt(reader, at) as Schema);
 }
 
 /** What a reference leads to that stands alone. */
 function referredAt(reader: Reader, at: At): Schema | undefined {
-  if (!isMapping(at.value)) return undefined;
-  const { $ref } = at.value;
-  if (typeof $ref !== 'string' || (reader.dialect === '3.1' && Object.keys(at.value).length > 1)) return undefined;
-  const found = follow(reader, $ref, at);
+  const reference = aloneIn(reader, at.value);
+  const found = reference === undefined ? undefined : follow(reader, reference, at);
   return found === undefined ? undefined : schemaAt(reader, found);
+}
+
+/** A reference beside which nothing counts. */
+function aloneIn(reader: Reader, value: unknown): string | undefined {
+  if (!isMapping(value) || typeof value.$ref !== 'string') return undefined;
+  return reader.dialect === '3.1' && Object.keys(value).length > 1 ? undefined : value.$ref;
 }
 
 function keywordsAt(reader: Reader, at: At): Keywords | boolean {
@@ -224,12 +239,12 @@ function schemasAt(reader: Reader, at: At, what: string): ReadonlyMap<string, Sc
     flaw(reader, at, `expected ${what}, found ${kindOf(at.value)}`);
     return NO_KEYWORDS.properties;
   }
-  return new Map(
-    Object.keys(at.value).flatMap((key) => {
-      const schema = schemaAt(reader, child(at, key));
-      return schema === undefined ? [] : [[key, schema] as const];
-    }),
-  );
+  const out = new Map<string, Schema>();
+  for (const key of Object.keys(at.value)) {
+    const schema = schemaAt(reader, child(at, key));
+    if (schema !== undefined) out.set(key, schema);
+  }
+  return out;
 }
 
 function schemaList(reader: Reader, at: At): readonly Schema[] | undefined {

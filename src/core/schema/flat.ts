@@ -20,6 +20,7 @@ function expand(schema: Schema, most: number, trail: ReadonlySet<Schema>): reado
   const k = schema.keywords();
   if (typeof k === 'boolean') return k ? [NO_KEYWORDS] : [];
   if (trail.has(schema)) return [NO_KEYWORDS];
+  if (isFlat(k)) return [k];
   const next = new Set([...trail, schema]);
   const { ref: _, allOf, anyOf, oneOf, ...own } = k;
   let ways: readonly Keywords[] = [{ ...own, allOf: [] }];
@@ -35,6 +36,10 @@ function expand(schema: Schema, most: number, trail: ReadonlySet<Schema>): reado
       NO_KEYWORDS,
     ]);
   return ways;
+}
+
+function isFlat({ ref, allOf, anyOf, oneOf, if: condition }: Keywords): boolean {
+  return [ref, anyOf, oneOf, condition].every((part) => part === undefined) && allOf.length === 0;
 }
 
 /** Both together, as far as one set of keywords can say it. */

@@ -101,13 +101,13 @@ function valuesOf({ sent }: Question, name: string): readonly Schema[] {
 
 function objects(at: Question, b: Keywords): boolean {
   const { sent, side, names, closed } = at;
-  const never = (name: string): boolean => valuesOf(at, name).some((s) => isUnsent(s, side) || saysOnly(s, false));
+  const isNever = (values: readonly Schema[]): boolean => values.some((s) => isUnsent(s, side) || saysOnly(s, false));
+  const never = (name: string): boolean => isNever(valuesOf(at, name));
   const plainNames = sent.every((k) => k.patternProperties.size === 0) && b.patternProperties.size === 0;
   let ok = plainNames || samePart(at, b, 'patternProperties');
   const hold = (name: string, taken: Schema): void => {
-    if (never(name) || saysOnly(taken, true)) return;
     const values = valuesOf(at, name);
-    if (values.some((s) => sameText(s, taken))) return;
+    if (values.some((s) => sameText(s, taken)) || saysOnly(taken, true) || isNever(values)) return;
     const [value, ...more] = values;
     if (value === undefined && closed && !names.has(name)) return;
     if (value !== undefined && more.length === 0 && plainNames && !at.mixed.has(name) && !at.unevaluated)

@@ -25,11 +25,3 @@ export class PairMap<T> {
     else this.rows.set(a, new Map([[row.other, row.value] as const, [other, value] as const]));
   }
 }
-
-/** So many schemas can be told apart by one number for two. */
-const MOST_SCHEMAS = 2 ** 26;
-
-/** One number for two schemas in this order. */
-export function pairKey(a: Schema, b: Schema): number {
-  return idOf(a) * MOST_SCHEMAS + idOf(b);
-}

@@ -3,7 +3,7 @@
  * the same text by themselves, which only lead to what differs.
  */
 import { components } from '../components.ts';
-import { sameJson } from '../json.ts';
+import { type Mapping, sameJson } from '../json.ts';
 import type { InnerPair, Likeness, Schema } from './node.ts';
 import { PairMap } from './pairs.ts';
 import { isUnsent } from './sides.ts';
@@ -11,18 +11,23 @@ import { inside as children } from './walk.ts';
 
 /** Two schemas, held against each other as text. */
 export interface Twin {
-  /** With all that lead to each other through parts. Made when it is asked for. */
-  group: Group | undefined;
   readonly a: Schema;
   readonly b: Schema;
   /** Where in a value, if nowhere else, the two differ; undefined where more has to be looked at. */
-  parts: readonly TwinPart[] | undefined;
+  readonly parts: readonly TwinPart[] | undefined;
   /** By itself, or by something that it leads to. */
-  differs: boolean;
+  readonly differs: boolean;
   /** Whether these are part of a request or a response at all is the same of both. */
-  steady: boolean;
+  readonly steady: boolean;
   /** Those whose texts lead to this one. */
-  readonly from: Twin[];
+  readonly from: Made[];
+  /** With all that lead to each other through parts; those have to be known. */
+  readonly group: Group | undefined;
+}
+
+export interface TwinPart {
+  readonly pointer: string;
+  readonly to: Twin;
 }
 
 /** Twins that lead to each other, and are alike: whatever is wrong with one of them stands behind all of them. */
@@ -31,27 +36,114 @@ export interface Group {
   readonly next: readonly (Twin | Group)[];
 }
 
-export interface TwinPart {
-  readonly pointer: string;
-  readonly to: Twin;
+/** As it was asked first. */
+class Made implements Twin {
+  readonly a: Schema;
+  readonly b: Schema;
+  parts: readonly TwinPart[] | undefined = undefined;
+  differs = false;
+  steady = true;
+  readonly from: Made[] = [];
+  group: Group | undefined = undefined;
+  private other: Turned | undefined = undefined;
+
+  constructor(a: Schema, b: Schema) {
+    this.a = a;
+    this.b = b;
+  }
+
+  get turned(): Turned {
+    this.other ??= new Turned(this);
+    return this.other;
+  }
 }
 
-const twins = new PairMap<Twin>();
+/** The other way round, which needs no second look. */
+class Turned implements Twin {
+  readonly turned: Made;
+  private read: readonly TwinPart[] | undefined = undefined;
+
+  constructor(made: Made) {
+    this.turned = made;
+  }
+
+  get a() {
+    return this.turned.b;
+  }
+  get b() {
+    return this.turned.a;
+  }
+  get differs() {
+    return this.turned.differs;
+  }
+  get steady() {
+    return this.turned.steady;
+  }
+  get from() {
+    return this.turned.from;
+  }
+  get group() {
+    const { group } = this.turned;
+    return group === undefined ? undefined : turnedGroup(group);
+  }
+  get parts() {
+    const { parts } = this.turned;
+    if (parts !== undefined) this.read ??= parts.map(({ pointer, to }) => ({ pointer, to: turnedTwin(to) }));
+    return parts === undefined ? undefined : this.read;
+  }
+}
+
+/** Every twin is one of the two. */
+function turnedTwin(twin: Twin): Twin {
+  return (twin as Made | Turned).turned;
+}
+
+class Gathered implements Group {
+  readonly next: (Twin | Group)[] = [];
+  readonly turned = new TurnedGroup(this);
+}
+
+class TurnedGroup implements Group {
+  readonly turned: Gathered;
+  private read: Group['next'] | undefined = undefined;
+
+  constructor(group: Gathered) {
+    this.turned = group;
+  }
+
+  get next() {
+    this.read ??= this.turned.next.map((n) => ('next' in n ? turnedGroup(n) : turnedTwin(n)));
+    return this.read;
+  }
+}
+
+function turnedGroup(group: Group): Group {
+  return (group as Gathered | TurnedGroup).turned;
+}
+
+const twins = new PairMap<Made>();
 
 /**
  * The two schemas as they are like each other. Linear in both, once for each pair that can be reached, and without
  * recursion: all pairs that references lead to are found first, then those are marked that differ or lead to one that does.
  */
 export function twinOf(a: Schema, b: Schema): Twin {
-  const known = twins.get(a, b);
+  const known = metTwin(a, b);
   if (known !== undefined) return known;
-  const fresh: Twin[] = [];
+  const fresh: Made[] = [];
   const first = twinAt(a, b, fresh);
-  const wrong: Twin[] = [];
-  for (const twin of fresh) {
-    grow(twin, fresh);
-    if (twin.differs) wrong.push(twin);
-  }
+  growAll(fresh);
+  spread(fresh.filter((t) => t.differs));
+  for (const twin of fresh) settle(twin);
+  return first;
+}
+
+/** A loop by itself: the first is long and the others are short, for which the engine must not have to give up its code. */
+function growAll(fresh: Made[]): void {
+  for (const twin of fresh) grow(twin, fresh);
+}
+
+function spread(wrong: Made[]): void {
   for (const twin of wrong) {
     for (const source of twin.from) {
       if (source.differs) continue;
@@ -59,39 +151,58 @@ export function twinOf(a: Schema, b: Schema): Twin {
       wrong.push(source);
     }
   }
-  for (const twin of fresh) {
-    twin.from.length = 0;
-    // What is sent at all may have changed behind the same reference.
-    if (twin.parts?.every((p) => p.to.steady) === false) twin.parts = undefined;
-    twin.parts &&= twin.parts.filter((p) => p.to.differs);
-  }
-  return first;
+}
+
+function settle(twin: Made): void {
+  twin.from.length = 0;
+  // What is sent at all may have changed behind the same reference.
+  if (twin.parts?.every((p) => p.to.steady) === false) twin.parts = undefined;
+  twin.parts &&= twin.parts.filter((p) => p.to.differs);
 }
 
 /** The same if somebody asked before. */
 export function metTwin(a: Schema, b: Schema): Twin | undefined {
-  return twins.get(a, b);
+  return twins.get(a, b) ?? twins.get(b, a)?.turned;
 }
 
 /** The same text, what it refers to included. */
 export function sameText(a: Schema, b: Schema): boolean {
-  return a === b || !twinOf(a, b).differs;
+  // Most are short and refer to nothing, and need not be remembered.
+  if (a === b || (a.dialect !== undefined && a.dialect === b.dialect && samePlainly(a.raw, b.raw, SHORT) > 0)) return true;
+  return !twinOf(a, b).differs;
 }
 
-function twinAt(a: Schema, b: Schema, fresh: Twin[]): Twin {
-  const known = twins.get(a, b);
+/** So many values are looked at before something is remembered. */
+const SHORT = 30;
+
+/** How many of so many values are left when two texts without references are found equal; none where that is not seen. */
+function samePlainly(a: unknown, b: unknown, most: number): number {
+  if (typeof a !== 'object' || a === null) return a === b ? most - 1 : 0;
+  if (typeof b !== 'object' || b === null || Array.isArray(a) !== Array.isArray(b)) return 0;
+  let left = most - 1;
+  let more = 0;
+  for (const key in a) {
+    if (left <= 0 || key === '$ref' || key === '$dynamicRef' || !Object.hasOwn(b, key)) return 0;
+    left = samePlainly((a as Mapping)[key], (b as Mapping)[key], left);
+    more += 1;
+  }
+  for (const _ in b) more -= 1;
+  return more === 0 ? left : 0;
+}
+
+function twinAt(a: Schema, b: Schema, fresh: Made[]): Twin {
+  const known = metTwin(a, b);
   if (known !== undefined) return known;
-  const made: Twin = { group: undefined, a, b, parts: undefined, differs: false, steady: true, from: [] };
+  const made = new Made(a, b);
   twins.set(a, b, made);
   if (a !== b) fresh.push(made);
   return made;
 }
 
 /** Looks at one pair by itself; pairs that it leads to are told of it when they turn out to differ. */
-function grow(twin: Twin, fresh: Twin[]): void {
+function grow(twin: Made, fresh: Made[]): void {
   const { a, b } = twin;
-  const turned = twins.get(b, a);
-  const like: Likeness | Twin = turned !== undefined && turned.parts !== undefined ? turned : likeness(a, b);
+  const like = likeness(a, b);
   const lead = (x: Schema, y: Schema): Twin => {
     const to = twinAt(x, y, fresh);
     // What was known before is settled.
@@ -104,8 +215,7 @@ function grow(twin: Twin, fresh: Twin[]): void {
     const [p, q] = [children(a), children(b)];
     if (p.length !== q.length) twin.differs = true;
     else for (const [i, s] of p.entries()) lead(s, q[i] as Schema);
-  } else if ('parts' in like) twin.parts = like.parts?.map(({ pointer, to }) => ({ pointer, to: lead(to.b, to.a) }));
-  else twin.parts = like.map((i) => ({ pointer: i.pointer, to: lead(i.a, i.b) }));
+  } else twin.parts = like.map((i) => ({ pointer: i.pointer, to: lead(i.a, i.b) }));
   if (twin.parts === undefined) twin.steady = (['request', 'response'] as const).every((s) => isUnsent(a, s) === isUnsent(b, s));
 }
 
@@ -123,20 +233,25 @@ export function stepsOf({ parts = [] }: Twin): readonly InnerPair[] {
 
 /** The group of twins that are alike and lead to something that differs. Linear in what it leads to, once. */
 export function groupOf(twin: Twin): Group {
+  if (twin.group === undefined) gather(twin);
+  return twin.group as Group;
+}
+
+function gather(first: Twin): void {
   const alike = ({ parts = [] }: Twin): readonly Twin[] => parts.flatMap(({ to }) => (to.parts === undefined ? [] : [to]));
-  for (const members of components(twin, alike, (t) => t.group !== undefined)) {
-    const next: (Twin | Group)[] = [];
-    const group: Group = { next };
-    for (const member of members) member.group = group;
+  for (const members of components<Twin>(first, alike, (t) => t.group !== undefined)) {
+    const group = new Gathered();
+    for (const member of members)
+      if (member instanceof Made) member.group = group;
+      else (member as Turned).turned.group = group.turned;
     const found = new Set<Twin | Group>([group]);
     for (const { parts = [] } of members) {
       for (const { to } of parts) {
         const one = to.group ?? to;
         if (found.has(one)) continue;
         found.add(one);
-        next.push(one);
+        group.next.push(one);
       }
     }
   }
-  return twin.group as Group;
 }

@@ -6,6 +6,8 @@ import { type Keywords, NEVER, type Schema } from './node.ts';
 /** `readOnly` counts through references and parts. */
 export function isUnsent(schema: Schema, side: Side, trail: readonly Schema[] = []): boolean {
   if (side === 'either' || saysNothing(schema)) return false;
+  const next = schema.alone?.();
+  if (next !== undefined) return !trail.includes(schema) && isUnsent(next, side, [...trail, schema]);
   const k = schema.keywords();
   if (typeof k === 'boolean' || trail.includes(schema)) return false;
   if (side === 'request' ? k.readOnly : k.writeOnly) return true;

@@ -5,7 +5,6 @@
  */
 import { components } from '../components.ts';
 import { type Schema, target } from './node.ts';
-import { pairKey } from './pairs.ts';
 import { type Group, groupOf, metTwin, stepsOf, type Twin, twinOf } from './same.ts';
 import { type Look, type Pair, type PairStep, type Reached, type Step, UNPLACED } from './web-pair.ts';
 
@@ -14,11 +13,13 @@ import { type Look, type Pair, type PairStep, type Reached, type Step, UNPLACED 
  * way leads through them is found when somebody asks.
  */
 export class Web<T> {
-  /** By both schemas, and by what else is known. */
-  private readonly rows = new Map<string, Map<number, Pair<T>>>();
+  /** By both schemas; where something else is known, by that first. */
+  private readonly pairs = new Map<Twin, Pair<T>>();
+  private readonly rows = new Map<string, Map<Twin, Pair<T>>>();
   private all: Pair<T>[] = [];
   private readonly groups = new Map<Group, Pair<T>>();
-  private folds = true;
+  /** Groups stand for what they hold. */
+  folds = true;
   private found = new Map<Pair<T>, readonly Pair<T>[]>();
   /** The ways from the pair that was asked about last: many ask for all ways from one. */
   private ways: { readonly root: Pair<T>; readonly reach: Reach<T> } | undefined;
@@ -36,9 +37,10 @@ export class Web<T> {
   /** The pair if it was met, or if one was that rests on it. */
   known(a: Schema, b: Schema): Pair<T> | undefined {
     const [x, y] = [target(a), target(b)];
-    const met = this.rows.get('')?.get(pairKey(x, y));
+    const twin = metTwin(x, y);
+    const met = twin === undefined ? undefined : this.pairs.get(twin);
     if (met !== undefined) return met;
-    const group = metTwin(x, y)?.group;
+    const group = twin?.group;
     return group !== undefined && this.groups.has(group) ? this.pair(x, y) : undefined;
   }
 
@@ -115,16 +117,13 @@ export class Web<T> {
 
   private node(a: Schema, b: Schema, extra: string, fresh: Pair<T>[]): Pair<T> {
     const [x, y] = [target(a), target(b)];
-    let row = this.rows.get(extra);
-    if (row === undefined) {
-      row = new Map();
-      this.rows.set(extra, row);
-    }
-    const key = pairKey(x, y);
-    const known = row.get(key);
+    const row = extra === '' ? this.pairs : (this.rows.get(extra) ?? new Map<Twin, Pair<T>>());
+    if (extra !== '') this.rows.set(extra, row);
+    const twin = twinOf(x, y);
+    const known = row.get(twin);
     if (known !== undefined) return known;
     const made = this.made(x, y, extra, undefined);
-    row.set(key, made);
+    row.set(twin, made);
     fresh.push(made);
     return made;
   }
@@ -222,19 +221,22 @@ export class Web<T> {
 
   /** Goes on to find how failing pairs are reached, the nearest first, until somebody has enough. */
   private advance({ came, rest }: Reach<T>, enough: (seen: Spot<T>) => boolean): void {
-    for (let from = rest.next(); from.done !== true; from = rest.next()) {
-      for (const { pointer, to } of this.behind(from.value)) if (!came.has(to)) came.set(to, { from: from.value, pointer });
-      if (enough(from.value)) return;
+    for (let next = rest.next(); next.done !== true; next = rest.next()) {
+      const from = next.value;
+      const meet = (to: Spot<T>, pointer: string): void => {
+        if (!came.has(to)) came.set(to, { from, pointer });
+      };
+      if ('flaw' in from) {
+        for (const { pointer, to } of from.steps) if (to.fails) meet(to.twin ?? to, pointer);
+      } else {
+        for (const { pointer, to } of from.parts ?? []) {
+          // Those that are alike lead on, whether or not to something that fails.
+          const spot = to.parts === undefined ? this.pair(to.a, to.b) : to;
+          if (!('flaw' in spot) || spot.fails) meet(spot, pointer);
+        }
+      }
+      if (enough(from)) return;
     }
-  }
-
-  private behind(at: Spot<T>): readonly Behind<T>[] {
-    if ('flaw' in at) return at.steps.flatMap(({ pointer, to }) => (to.fails ? [{ pointer, to: to.twin ?? to }] : []));
-    return (at.parts ?? []).flatMap(({ pointer, to }): readonly Behind<T>[] => {
-      if (to.parts !== undefined) return this.groups.get(groupOf(to))?.fails === true ? [{ pointer, to }] : [];
-      const pair = this.pair(to.a, to.b);
-      return pair.fails ? [{ pointer, to: pair }] : [];
-    });
   }
 
   private wayTo(spot: Spot<T>, came: Came<T>): Reached<T> {
@@ -275,11 +277,6 @@ function joined<T>(own: readonly Pair<T>[], lists: ReadonlySet<readonly Pair<T>[
 
 /** A pair, or two schemas that are alike, of which no pair was made yet. */
 type Spot<T> = Pair<T> | Twin;
-
-interface Behind<T> {
-  readonly pointer: string;
-  readonly to: Spot<T>;
-}
 
 /** How pairs are reached from the first. */
 type Came<T> = Map<Spot<T>, { readonly from: Spot<T>; readonly pointer: string } | undefined>;
