@@ -1,4 +1,5 @@
 /** The questions of one comparison, each asked once, whatever asks: pairs of schemas, and what is wrong with them. */
+import type { Mapping } from '../json.ts';
 import { pointerKeys } from '../place.ts';
 import { fits, type Side } from '../schema/fits.ts';
 import { implied } from '../schema/implied.ts';
@@ -150,14 +151,15 @@ export function wholeWith<T>(answers: Answers, { path, steps }: Omit<Reached<T>,
     if (step.pointer === '') continue;
     const found = step.pointer === UNPLACED ? undefined : valueWith(at.a, step.pointer, step.to.a, side, answers);
     if (found?.kind !== 'witness') return { kind: 'stuck', at, step };
-    value = replaced(found.value, pointerKeys(step.pointer)[0] as string, value);
+    value = replaced(found.value, pointerKeys(step.pointer), value);
   }
   return { kind: 'whole', value };
 }
 
-function replaced(whole: unknown, key: string, part: unknown): unknown {
-  if (Array.isArray(whole)) return whole.map((item, i) => (String(i) === key ? part : item));
-  return { ...(whole as object), [key]: part };
+function replaced(whole: unknown, [key, ...rest]: readonly string[], part: unknown): unknown {
+  if (key === undefined) return part;
+  if (Array.isArray(whole)) return whole.map((item, i) => (String(i) === key ? replaced(item, rest, part) : item));
+  return { ...(whole as Mapping), [key]: replaced((whole as Mapping)[key], rest, part) };
 }
 
 /** Two schemas that stand at one place of a value, the sender's first. */

@@ -76,7 +76,7 @@ export function valueIn(schema: Schema, side: Side, answers: Answers = newAnswer
 }
 
 /**
- * A value that has a part, one name or index below it, that the second schema holds. None where there is no such value.
+ * A value that has a part at this place that the second schema holds. None where there is no such value.
  * What was found for others is used again.
  */
 export function valueWith(schema: Schema, pointer: string, part: Schema, side: Side, answers: Answers): Found {
@@ -91,7 +91,13 @@ export function valueWith(schema: Schema, pointer: string, part: Schema, side: S
 }
 
 function holding(schema: Schema, pointer: string, part: Schema): State {
-  const [key = ''] = pointerKeys(pointer);
+  const has = pointerKeys(pointer).reduceRight((inner, key) => withPart(key, inner), part);
+  const own = { schema, group: freshGroup() };
+  return { pos: [own, { schema: has, group: 0 }], neg: [] };
+}
+
+/** Every list or object that has such a part. */
+function withPart(key: string, part: Schema): Schema {
   const keywords: Keywords = {
     ...NO_KEYWORDS,
     types: ['object', 'array'],
@@ -101,9 +107,7 @@ function holding(schema: Schema, pointer: string, part: Schema): State {
       ? { minItems: Number(key) + 1, prefixItems: [...Array.from({ length: Number(key) }, () => ANYTHING), part] }
       : { maxItems: 0, minItems: 1 }),
   };
-  const has: Schema = { place: schema.place, raw: undefined, keywords: () => keywords };
-  const own = { schema, group: freshGroup() };
-  return { pos: [own, { schema: has, group: 0 }], neg: [] };
+  return { place: part.place, raw: undefined, keywords: () => keywords };
 }
 
 /** Parts of a question that need no answer here: somebody else answers them, or they hold. */
