@@ -1,8 +1,11 @@
 /** Whole documents: written in another way nothing changes, and every change that breaks is found. */
 
+import Ajv2020 from 'ajv/dist/2020.js';
+import addFormats from 'ajv-formats';
 import fc from 'fast-check';
 import { dump, load } from 'js-yaml';
 import { expect, test } from 'vitest';
+import type { Change } from '../../src/core/compare/change.ts';
 import { compareContracts } from '../../src/core/compare/contracts.ts';
 import type { Contract } from '../../src/core/contract/model.ts';
 import { readContract } from '../../src/core/contract/read.ts';
@@ -243,5 +246,84 @@ test.each(Object.keys(BREAKS))('%s: it is found', (name) => {
       expect(changes.filter((c) => c.effect === 'undecided')).toEqual([]);
     }),
     { numRuns: RUNS },
+  );
+});
+
+/** The same schemas, but inside a list inside an object, wherever a body is described. */
+function buried(d: Json): Json {
+  const out = copy(d);
+  for (const { put } of Object.values<Json>(out.paths)) {
+    for (const { content } of [put.requestBody, put.responses[200]]) {
+      const deep = { type: 'object', properties: { inner: content['application/json'].schema } };
+      content['application/json'].schema = { type: 'object', properties: { kept: { type: 'array', items: deep } } };
+    }
+  }
+  return out;
+}
+
+/** Components lead back to those that they stand in, but nothing has to be there. */
+function circular(d: Json, random: Random): Json {
+  const out = copy(d);
+  const names = Object.keys(out.components.schemas);
+  for (const name of names) {
+    const back = { $ref: `#/components/schemas/${pick(names, random)}` };
+    out.components.schemas[name].properties.back = random(2) === 0 ? back : { type: 'array', items: back };
+  }
+  return out;
+}
+
+const BODY_BREAKS = Object.keys(BREAKS).slice(0, 6);
+const changed = fc
+  .tuple(random, fc.array(fc.constantFrom(...BODY_BREAKS), { minLength: 1, maxLength: 4 }))
+  .map(([next, names]) => {
+    const old = circular(REWRITES['as 3.1']?.(documentOf(next), next) as Json, next);
+    const now = copy(old);
+    for (const name of names) BREAKS[name]?.(now, next);
+    return { old, now };
+  });
+const compared = (old: Json, now: Json): readonly Change[] =>
+  compareContracts(contractOf(old, old), contractOf(now, now), { versions: [] }).changes.filter((c) => c.at.part !== 'parameter');
+/** What changed and whom it touches; `more` is what stands around a body. */
+const told = (changes: readonly Change[], more = ''): readonly string[] =>
+  changes
+    .map((c) => {
+      const where = c.affects.map((a) => `${a.method} ${a.path} ${a.part}`).sort();
+      const inner = more === '' ? '' : c.value?.startsWith(more);
+      return JSON.stringify([c.effect, c.rule, c.old?.pointer, c.new?.pointer, where, inner]);
+    })
+    .sort();
+
+test('a change is found wherever it stands, and told of all that it touches', () => {
+  fc.assert(
+    fc.property(changed, ({ old, now }) => {
+      const plain = compared(old, now);
+      expect(told(compared(buried(old), buried(now)), '/kept/0/inner')).toEqual(
+        told(plain).map((t) => t.replace(/""\]$/u, 'true]')),
+      );
+      // Where texts can't be held against each other as they stand every pair is looked at by itself.
+      expect(told(compared({ ...old, openapi: '3.0.3' }, now))).toEqual(told(plain));
+    }),
+    { numRuns: RUNS / 2 },
+  );
+});
+
+test('a body that shows a change fits one version and not the other, as another validator sees them', () => {
+  const ajv = new Ajv2020.default({ strict: false, logger: false });
+  addFormats.default(ajv);
+  fc.assert(
+    fc.property(changed, ({ old, now }) => {
+      for (const { at, witness } of compared(old, now)) {
+        if (witness?.kind !== 'value' || witness.lost !== undefined) continue;
+        const judge = (d: Json): boolean => {
+          const { put } = d.paths[at.path];
+          const { content } = at.part === 'request' ? put.requestBody : put.responses[at.status as string];
+          ajv.removeSchema();
+          return ajv.validate({ ...content['application/json'].schema, components: d.components }, witness.body);
+        };
+        const [first, second] = witness.validUnder === 'old' ? [old, now] : [now, old];
+        expect([witness.body, judge(first), judge(second)]).toEqual([witness.body, true, false]);
+      }
+    }),
+    { numRuns: RUNS / 2 },
   );
 });

@@ -3,10 +3,11 @@ import type { Media } from '../contract/model.ts';
 import { INSIDE, type Verdict } from '../schema/inside.ts';
 import { ANYTHING, type Schema, target } from '../schema/node.ts';
 import { sameText } from '../schema/same.ts';
+import { alikeWith } from './alike.ts';
 import { type Affected, type Made, plain } from './change.ts';
 import { memberChanges, openChange } from './enumerations.ts';
 import { type Loss, losses } from './losses.ts';
-import { alikeWith, type Blamed, blame, decided, isAlike, type Memory, toldBefore } from './memory.ts';
+import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
 import { shapeChange } from './shapes.ts';
 import { tell, tellTogether, touchedBefore } from './telling.ts';
 import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
@@ -41,10 +42,9 @@ function bodyChanges(
   if (x === undefined || y === undefined) return [];
   const [a, b] = [target(x), target(y)];
   if (sameText(a, b)) return [];
-  const those = alikeWith(memory, a, b);
-  return those === undefined
-    ? make(memory, a, b, at)
-    : tellTogether(memory, those, side, at, isAlike, () => make(memory, a, b, at));
+  const alike = alikeWith(memory, a, b, side);
+  const changes = (): readonly Made[] => make(memory, a, b, at);
+  return alike === undefined ? changes() : tellTogether(memory, alike.those, side, at, alike.isOwn, changes);
 }
 
 /** A request: what old clients send has to be taken. */
@@ -83,8 +83,7 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
 
 function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected): readonly Made[] {
   const lost = losses(memory.losses.response, a, b);
-  const same = (part: Pick<Blamed, 'sent' | 'taken'>): boolean =>
-    lost.some((l) => l.required && part.sent === l.pair.b && part.taken === l.pair.a);
+  const same = alreadyLost(lost);
   const before =
     lost.every((l) => memory.told.get(l.pair)?.has(lostKey(l)) === true) &&
     toldBefore(memory, { sent: b, taken: a, side: 'response' }, WIDENED, at, lost.length === 0 ? undefined : same);
@@ -127,6 +126,19 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
     rule: 'versions/response-narrowed',
     message: 'less is sent than clients were told, or more is declared',
   });
+}
+
+const losing = new WeakMap<readonly Loss[], (part: Pick<Blamed, 'sent' | 'taken'>) => boolean>();
+
+/** Is a part to blame for nothing but what is told as lost? One answer for each list, so that what is made of it is remembered. */
+function alreadyLost(lost: readonly Loss[]): (part: Pick<Blamed, 'sent' | 'taken'>) => boolean {
+  const known = losing.get(lost);
+  if (known !== undefined) return known;
+  const pairs = new Map<Schema, Set<Schema>>();
+  for (const { required, pair } of lost) if (required) pairs.set(pair.b, (pairs.get(pair.b) ?? new Set()).add(pair.a));
+  const made = ({ sent, taken }: Pick<Blamed, 'sent' | 'taken'>): boolean => pairs.get(sent)?.has(taken) === true;
+  losing.set(lost, made);
+  return made;
 }
 
 /** Compatible: one side says more than the other, told where it is said. */

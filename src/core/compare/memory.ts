@@ -5,7 +5,7 @@ import { fits, type Side } from '../schema/fits.ts';
 import { implied } from '../schema/implied.ts';
 import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
-import { type Group, groupOf, twinOf } from '../schema/same.ts';
+import { holdsSome } from '../schema/some.ts';
 import { Web } from '../schema/web.ts';
 import { type Pair, type PairStep, type Reached, type Step, UNPLACED } from '../schema/web-pair.ts';
 import type { Affected } from './change.ts';
@@ -57,6 +57,7 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side): voi
   for (;;) {
     const open = web.flaws(root).filter((pair) => pair.flaw?.kind === 'open');
     if (open.length === 0) return;
+    let fewer = false;
     for (const pair of open) {
       const steps: Step[] = [];
       const given: Given = ({ pos, neg }) => {
@@ -73,7 +74,10 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side): voi
       const extra = pair.extra === '' ? undefined : pair.extra;
       const verdict = inside(pair.a, pair.b, side, extra === undefined ? 'sent' : 'written', answers, given);
       web.amend(pair, verdict.kind === 'inside' ? undefined : verdict, verdict.kind === 'inside' ? steps : []);
+      fewer ||= verdict.kind === 'inside';
     }
+    // What fails still fails where all of them are wrong.
+    if (!fewer) return;
     web.settle();
   }
 }
@@ -96,10 +100,13 @@ function shown(direction: Direction, root: Pair<Flaw>, side: Side): Verdict {
   for (let cuts = 0; cuts < MOST_CUTS; cuts++) {
     const reached = direction.web.nearestFlaws(root, MOST_SHOWN);
     if (!root.fails) return INSIDE;
-    const tries = reached.map((r) => lifted(direction, r, side));
-    const body = tries.find((t) => typeof t === 'object');
-    if (body !== undefined) return { kind: 'outside', witness: body.value };
-    if (!tries.includes('cut')) break;
+    let cut = false;
+    for (const one of reached) {
+      const found = lifted(direction, one, side);
+      if (typeof found === 'object') return { kind: 'outside', witness: found.value };
+      cut ||= found === 'cut';
+    }
+    if (!cut) break;
   }
   const given: Given = ({ pos, neg }) => {
     const [one, ...others] = pos;
@@ -125,7 +132,7 @@ function lifted({ answers, web }: Direction, reached: Reached<Flaw>, side: Side)
 
 /** Takes away what no value can have, where a way ends because of that. */
 export function wasCut<T>(web: Web<T>, { at, step }: Stuck<T>, side: Side, answers: Answers): boolean {
-  const idle = ({ a }: Pair<T>): boolean => valueIn(a, side, answers).kind === 'none';
+  const idle = ({ a }: Pair<T>): boolean => !holdsSome(a) && valueIn(a, side, answers).kind === 'none';
   if (step.pointer === UNPLACED) return false;
   // Where one can't have a value, others can't either, and all of them are told at once.
   if (idle(at)) web.cutWhere(idle);
@@ -177,18 +184,6 @@ export interface Blamed {
 
 export type Body = { readonly value: unknown } | 'never' | undefined;
 
-/** All pairs that lead to what this one leads to, if it is one of those that are alike: the same is wrong with each. */
-export function alikeWith({ directions, losses }: Memory, a: Schema, b: Schema): Group | undefined {
-  const webs = [directions.request.web, directions.response.web, losses.request, losses.response];
-  const twin = twinOf(a, b);
-  return twin.parts !== undefined && webs.every((w) => w.folds) ? groupOf(twin) : undefined;
-}
-
-/** Is it a pair that is alike, with which nothing is wrong but what it leads to? */
-export function isAlike(cause: object): boolean {
-  return 'twin' in cause && cause.twin !== undefined;
-}
-
 /**
  * Was all that is to blame for this pair told before? Then this is one more that it touches, and nothing is put together
  * anew to show it. `but` leaves some of it out.
@@ -198,14 +193,26 @@ export function toldBefore(
   { sent, taken, side }: { readonly sent: Schema; readonly taken: Schema; readonly side: Side },
   rule: string,
   at: Affected,
-  but?: (part: Pick<Blamed, 'sent' | 'taken'>) => boolean,
+  but?: Leaves,
 ): boolean {
   const direction = memory.directions[side];
   const root = direction.web.pair(sent, taken);
   if (root.fails) settled(direction, root, side);
   const flaws = direction.web.flaws(root);
-  const causes = but === undefined ? flaws : flaws.filter((p) => !but({ sent: p.a, taken: p.b }));
-  return touchedBefore(memory, causes, () => rule, rule, at);
+  return touchedBefore(memory, but === undefined ? flaws : without(flaws, but), () => rule, rule, at);
+}
+
+type Leaves = (part: Pick<Blamed, 'sent' | 'taken'>) => boolean;
+
+const left = new WeakMap<readonly Pair<Flaw>[], WeakMap<Leaves, readonly Pair<Flaw>[]>>();
+
+/** The same list for the same question. */
+function without(flaws: readonly Pair<Flaw>[], but: Leaves): readonly Pair<Flaw>[] {
+  const row = left.get(flaws) ?? new WeakMap<Leaves, readonly Pair<Flaw>[]>();
+  left.set(flaws, row);
+  const list = row.get(but) ?? flaws.filter((p) => !but({ sent: p.a, taken: p.b }));
+  row.set(but, list);
+  return list;
 }
 
 /** What is to blame for a pair that is not inside: the pair itself where no part of it is. */

@@ -123,7 +123,7 @@ export function tellTogether(
   const told = [...heard.told];
   const firsts = new Set(told.map((t) => t.first));
   const settled = told.every((t) => t.made.effect !== 'undecided' || t.affects.length > MOST_TOLD);
-  if (settled && !heard.missed && made.every((m) => firsts.has(m)) && ![...heard.causes].some(isOwn))
+  if (settled && told.length > 0 && !heard.missed && made.every((m) => firsts.has(m)) && ![...heard.causes].some(isOwn))
     memory.together.set(those, row.set(kind, { told, affects: [] }));
   return made;
 }

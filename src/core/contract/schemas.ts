@@ -44,6 +44,10 @@ class ReadSchema implements Schema {
     return this.read.keywords;
   }
 
+  part(name: string): Schema | undefined {
+    return schemaAt(this.reader, child(child(this.at, 'properties'), name));
+  }
+
   alone(): Schema | undefined {
     return referredAt(this.reader, this.at);
   }

@@ -43,11 +43,13 @@ interface Judge {
   readonly beside: ReadonlySet<string>;
   readonly misfits: Misfit[];
   readonly depth: number;
+  /** Somebody asks what of the value was looked at. */
+  readonly tracks: boolean;
 }
 
 /** Everything that keeps the value out of the schema; nothing when it fits. Cost: size of the value times the schemas on it. */
 export function misfits(schema: Schema, value: unknown, side: Side = 'either', count: Count = 'written'): readonly Misfit[] {
-  const judge: Judge = { side, count, beside: NO_NAMES, misfits: [], depth: 0 };
+  const judge: Judge = { side, count, beside: NO_NAMES, misfits: [], depth: 0, tracks: false };
   look(judge, schema, value, '');
   return judge.misfits;
 }
@@ -58,15 +60,17 @@ export function fits(schema: Schema, value: unknown, side: Side = 'either', coun
   return misfits(schema, value, side, count).length === 0;
 }
 
-function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen {
-  const seen: Seen = { names: new Set(), items: new Set() };
+/** What was looked at, where somebody asks. */
+function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | undefined {
   const k = schema.keywords();
-  if (k === true || judge.depth > MAX_DEPTH) return seen;
+  if (k === true || judge.depth > MAX_DEPTH) return undefined;
   if (k === false) {
     miss(judge, at, 'false', 'nothing may stand here');
-    return seen;
+    return undefined;
   }
-  const inner: Judge = { ...judge, depth: judge.depth + 1, beside: NO_NAMES };
+  const tracks = judge.tracks || k.unevaluatedProperties !== undefined || k.unevaluatedItems !== undefined;
+  const seen: Seen | undefined = tracks ? { names: new Set(), items: new Set() } : undefined;
+  const inner: Judge = { ...judge, depth: judge.depth + 1, beside: NO_NAMES, tracks: false };
   if (k.types !== undefined && !k.types.some((t) => isType(value, t))) {
     miss(judge, at, 'type', `expected ${k.types.map(typeName).join(' or ')}, found ${kindOf(value)}`);
   }
@@ -82,7 +86,14 @@ function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen {
     miss(judge, at, 'enum', `expected ${listed(k.enum)}, found ${kindOf(value)}${hint}`);
   }
   for (const [keyword, message] of scalarMisfits(k, value)) miss(judge, at, keyword, message);
-  combined(judge.count === 'written' ? inner : { ...inner, beside: namesBeside(judge.beside, k) }, k, value, at, seen);
+  if (isCombined(k))
+    combined(
+      { ...inner, tracks, beside: judge.count === 'written' ? NO_NAMES : namesBeside(judge.beside, k) },
+      k,
+      value,
+      at,
+      seen,
+    );
   if (Array.isArray(value)) listFits(inner, k, value, at, seen);
   if (isMapping(value)) objectFits(inner, k, value, at, seen);
   return seen;
@@ -92,8 +103,12 @@ function miss(judge: Judge, pointer: string, keyword: string, message: string): 
   judge.misfits.push({ pointer, keyword, message });
 }
 
+function isCombined({ ref, allOf, anyOf, oneOf, not, if: condition }: Keywords): boolean {
+  return allOf.length > 0 || [ref, anyOf, oneOf, not, condition].some((part) => part !== undefined);
+}
+
 /** Other schemas that are said of the same value. */
-function combined(judge: Judge, k: Keywords, value: unknown, at: string, seen: Seen): void {
+function combined(judge: Judge, k: Keywords, value: unknown, at: string, seen: Seen | undefined): void {
   if (k.ref !== undefined) add(seen, look(judge, k.ref, value, at));
   for (const all of k.allOf) add(seen, look(judge, all, value, at));
   if (k.anyOf !== undefined) some(judge, k.anyOf, value, at, seen, 'anyOf');
@@ -113,7 +128,7 @@ function some(
   members: readonly Schema[],
   value: unknown,
   at: string,
-  seen: Seen,
+  seen: Seen | undefined,
   keyword: 'anyOf' | 'oneOf',
 ): void {
   const tries = members.map((m) => attempt(judge, m, value));
@@ -152,18 +167,23 @@ function weight(list: readonly Misfit[]): number {
   return list.reduce((n, m) => n + (m.pointer === '' && (m.keyword === 'type' || m.keyword === 'enum') ? WHOLE : 1), 0);
 }
 
-function attempt(judge: Judge, schema: Schema, value: unknown): { ok: boolean; seen: Seen; misfits: readonly Misfit[] } {
+function attempt(
+  judge: Judge,
+  schema: Schema,
+  value: unknown,
+): { ok: boolean; seen: Seen | undefined; misfits: readonly Misfit[] } {
   const own: Judge = { ...judge, misfits: [] };
   const seen = look(own, schema, value, '');
   return { ok: own.misfits.length === 0, seen, misfits: own.misfits };
 }
 
-function add(seen: Seen, more: Seen): void {
+function add(seen: Seen | undefined, more: Seen | undefined): void {
+  if (seen === undefined || more === undefined) return;
   for (const name of more.names) seen.names.add(name);
   for (const item of more.items) seen.items.add(item);
 }
 
-function listFits(judge: Judge, k: Keywords, value: readonly unknown[], at: string, seen: Seen): void {
+function listFits(judge: Judge, k: Keywords, value: readonly unknown[], at: string, seen: Seen | undefined): void {
   const found = `, found ${value.length}`;
   if (k.minItems !== undefined && value.length < k.minItems)
     miss(judge, at, 'minItems', `expected ${k.minItems} items or more${found}`);
@@ -176,12 +196,12 @@ function listFits(judge: Judge, k: Keywords, value: readonly unknown[], at: stri
   value.forEach((item, i) => {
     const schema = k.prefixItems[i] ?? k.items;
     if (schema === undefined) return;
-    seen.items.add(i);
+    seen?.items.add(i);
     look(judge, schema, item, below(at, i));
   });
   if (k.contains !== undefined) {
     const matching = value.flatMap((item, i) => (attempt(judge, k.contains as Schema, item).ok ? [i] : []));
-    for (const i of matching) seen.items.add(i);
+    for (const i of matching) seen?.items.add(i);
     const least = k.minContains ?? 1;
     if (matching.length < least)
       miss(judge, at, 'contains', `expected ${least} items or more of one kind, found ${matching.length}`);
@@ -190,13 +210,13 @@ function listFits(judge: Judge, k: Keywords, value: readonly unknown[], at: stri
   }
   if (k.unevaluatedItems !== undefined) {
     value.forEach((item, i) => {
-      if (!seen.items.has(i)) look(judge, k.unevaluatedItems as Schema, item, below(at, i));
-      seen.items.add(i);
+      if (seen?.items.has(i) !== true) look(judge, k.unevaluatedItems as Schema, item, below(at, i));
+      seen?.items.add(i);
     });
   }
 }
 
-function objectFits(judge: Judge, k: Keywords, value: Mapping, at: string, seen: Seen): void {
+function objectFits(judge: Judge, k: Keywords, value: Mapping, at: string, seen: Seen | undefined): void {
   const names = Object.keys(value);
   if (k.minProperties !== undefined && names.length < k.minProperties)
     miss(judge, at, 'minProperties', `expected ${k.minProperties} properties or more, found ${names.length}`);
@@ -226,13 +246,13 @@ function objectFits(judge: Judge, k: Keywords, value: Mapping, at: string, seen:
   for (const [name, schema] of k.dependentSchemas) if (Object.hasOwn(value, name)) add(seen, look(judge, schema, value, at));
   if (k.unevaluatedProperties !== undefined) {
     for (const name of names) {
-      if (!seen.names.has(name)) look(judge, k.unevaluatedProperties, value[name], below(at, name));
-      seen.names.add(name);
+      if (seen?.names.has(name) !== true) look(judge, k.unevaluatedProperties, value[name], below(at, name));
+      seen?.names.add(name);
     }
   }
 }
 
-function property(judge: Judge, k: Keywords, value: Mapping, name: string, at: string, seen: Seen): void {
+function property(judge: Judge, k: Keywords, value: Mapping, name: string, at: string, seen: Seen | undefined): void {
   const pointer = below(at, name);
   if (k.propertyNames !== undefined && !attempt(judge, k.propertyNames, name).ok)
     miss(judge, pointer, 'propertyNames', `the name "${name}" is not one of those that are allowed`);
@@ -243,17 +263,17 @@ function property(judge: Judge, k: Keywords, value: Mapping, name: string, at: s
   const own = unsent ? undefined : written;
   let matched = own !== undefined;
   if (own !== undefined) {
-    seen.names.add(name);
+    seen?.names.add(name);
     look(judge, own, value[name], pointer);
   }
   for (const [pattern, schema] of k.patternProperties) {
     if (matchesPattern(pattern, name) !== true) continue;
     matched = true;
-    seen.names.add(name);
+    seen?.names.add(name);
     look(judge, schema, value[name], pointer);
   }
   if (matched || k.additional === undefined) return;
-  seen.names.add(name);
+  seen?.names.add(name);
   if (k.additional.keywords() === false) {
     const near = suggest(
       name,

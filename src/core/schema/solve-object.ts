@@ -4,7 +4,7 @@ import { ANY, repeat } from '../language/expression.ts';
 import { intersect, type Language, languageOf, subtract, unite, wordLanguage } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
 import { type Declared, declaredNames } from './declared.ts';
-import { fits } from './fits.ts';
+import { fits, type Side } from './fits.ts';
 import type { Keywords, Schema } from './node.ts';
 import { matchesPattern, patternLanguage } from './patterns.ts';
 import { view } from './sides.ts';
@@ -39,11 +39,24 @@ function declaredOf(way: Way, { side }: Solver): ReadonlyMap<number, Declared> {
   for (const { group, schema } of way.sources) groups.set(group, [...(groups.get(group) ?? []), schema]);
   return new Map(
     [...groups].map(([group, schemas]) => {
-      const d = declaredNames(schemas, (s) => view(s, side, 'sent'));
+      const d = namesSent(schemas, side);
       // Where nothing is declared, anything may be sent.
       return [group, { ...d, open: d.open || (d.names.size === 0 && d.patterns.length === 0) }];
     }),
   );
+}
+
+const sent = new WeakMap<Schema, Map<Side, Declared>>();
+
+/** Remembered where one schema alone says it. */
+function namesSent(schemas: readonly Schema[], side: Side): Declared {
+  const [first, ...more] = schemas;
+  if (first === undefined || more.length > 0) return declaredNames(schemas, (s) => view(s, side, 'sent'));
+  const row = sent.get(first) ?? new Map<Side, Declared>();
+  sent.set(first, row);
+  const found = row.get(side) ?? declaredNames(schemas, (s) => view(s, side, 'sent'));
+  row.set(side, found);
+  return found;
 }
 
 function* wants(way: Way, declared: ReadonlyMap<number, Declared>, solver: Solver): Generator<Wanted | string> {

@@ -54,7 +54,7 @@ export class Web<T> {
 
   /** All flawed pairs that one rests on. Pairs that rest on each other have the same; each is looked at once. */
   flaws(root: Pair<T>): readonly Pair<T>[] {
-    if (!root.fails) return [];
+    if (!root.fails) return NONE;
     const failing = (pair: Pair<T>): readonly Pair<T>[] => pair.steps.flatMap((s) => (s.to.fails ? [s.to] : []));
     for (const members of components(root, failing, (p) => this.found.has(p))) {
       const own = members.filter((p) => p.flaw !== undefined);
@@ -62,7 +62,7 @@ export class Web<T> {
       const list = joined(own, lists);
       for (const member of members) this.found.set(member, list);
     }
-    return this.found.get(root) ?? [];
+    return this.found.get(root) ?? NONE;
   }
 
   /** The flawed pairs nearest to one, and how they are reached. O(failing pairs on the way). */
@@ -256,6 +256,9 @@ export class Web<T> {
     return { pair, path, steps, pointer: placed.map((s) => s.pointer).join('') };
   }
 }
+
+/** One list for all with which nothing is wrong. */
+const NONE: readonly never[] = [];
 
 /** All that rest on these fail with them. */
 function spread<T>(flawed: Pair<T>[]): void {
