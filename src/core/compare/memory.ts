@@ -2,12 +2,15 @@
 import type { Mapping } from '../json.ts';
 import { pointerKeys } from '../place.ts';
 import { fits, type Side } from '../schema/fits.ts';
+import { frameOf } from '../schema/frames.ts';
 import { implied } from '../schema/implied.ts';
 import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
+import { PairMap } from '../schema/pairs.ts';
+import { isSideless } from '../schema/sides.ts';
 import { holdsSome } from '../schema/some.ts';
 import { Web } from '../schema/web.ts';
-import { type Pair, type PairStep, type Reached, type Step, UNPLACED } from '../schema/web-pair.ts';
+import { type Look, type Pair, type PairStep, type Reached, type Step, UNPLACED } from '../schema/web-pair.ts';
 import type { Affected } from './change.ts';
 import { type LossWeb, lossLook } from './losses.ts';
 import { newTelling, type Telling, touchedBefore } from './telling.ts';
@@ -37,18 +40,38 @@ export interface Memory extends Telling {
 
 export function newMemory(openEnumerations?: string): Memory {
   const direction = (side: Side): Direction => ({
-    web: new Web((a, b, extra) => {
-      const { plain, steps } = implied(a, b, side, extra);
-      return { flaw: plain ? undefined : { kind: 'open' }, steps };
-    }),
+    web: new Web(implies(side)),
     answers: newAnswers(),
     verdicts: new Map(),
   });
+  const implies = inBoth(
+    (side: Side): Look<Flaw> =>
+      (a, b, extra) => {
+        const { plain, steps } = implied(a, b, side, extra);
+        return { flaw: plain ? undefined : { kind: 'open' }, steps };
+      },
+  );
+  const loses = inBoth(lossLook);
   return {
     directions: { request: direction('request'), response: direction('response'), either: direction('either') },
-    losses: { request: new Web(lossLook('request')), response: new Web(lossLook('response')) },
+    losses: { request: new Web(loses('request')), response: new Web(loses('response')) },
     openEnumerations,
     ...newTelling(),
+  };
+}
+
+/** Pairs that are the same in requests and responses are looked at once. */
+function inBoth<S, T>(lookOn: (side: S) => Look<T>): (side: S) => Look<T> {
+  const seen = new PairMap<ReturnType<Look<T>>>();
+  return (side) => {
+    const look = lookOn(side);
+    return (a, b, extra) => {
+      const known = extra === '' ? seen.get(a, b) : undefined;
+      if (known !== undefined) return known;
+      const found = look(a, b, extra);
+      if (extra === '' && isSideless(a) && isSideless(b)) seen.set(a, b, found);
+      return found;
+    };
   };
 }
 
@@ -156,9 +179,12 @@ export function wholeWith<T>(answers: Answers, { path, steps }: Omit<Reached<T>,
   for (let i = steps.length - 1; i >= 0; i--) {
     const [step, at] = [steps[i] as PairStep<T>, path[i] as Pair<T>];
     if (step.pointer === '') continue;
-    const found = step.pointer === UNPLACED ? undefined : valueWith(at.a, step.pointer, step.to.a, side, answers);
-    if (found?.kind !== 'witness') return { kind: 'stuck', at, step };
-    value = replaced(found.value, pointerKeys(step.pointer), value);
+    const keys = pointerKeys(step.pointer);
+    const frame = step.pointer === UNPLACED ? undefined : frameOf(at.a, keys, side, answers);
+    const found =
+      step.pointer === UNPLACED || frame !== undefined ? undefined : valueWith(at.a, step.pointer, step.to.a, side, answers);
+    if (frame === undefined && found?.kind !== 'witness') return { kind: 'stuck', at, step };
+    value = replaced(found?.kind === 'witness' ? found.value : frame, keys, value);
   }
   return { kind: 'whole', value };
 }

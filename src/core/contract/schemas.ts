@@ -4,7 +4,8 @@ import type { Place } from '../place.ts';
 import { JSON_TYPES, type JsonType, type Keywords, type Likeness, NO_KEYWORDS, newId, type Schema } from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
 import { likeness } from './inner.ts';
-import { BOUNDS, COUNTS, noteMisspelt } from './misspelt.ts';
+import { noteMisspelt } from './misspelt.ts';
+import { isNumeric, numbersOf } from './numbers.ts';
 import { type At, child, flaw, follow, listAt, membersAt, placeOf, type Reader } from './reader.ts';
 
 /** The schema at a place; undefined where nothing stands. The same place gives the same node, cycles included. */
@@ -44,8 +45,8 @@ class ReadSchema implements Schema {
     return this.read.keywords;
   }
 
-  part(name: string): Schema | undefined {
-    return schemaAt(this.reader, child(child(this.at, 'properties'), name));
+  part(name?: string): Schema | undefined {
+    return schemaAt(this.reader, name === undefined ? child(this.at, 'items') : child(child(this.at, 'properties'), name));
   }
 
   alone(): Schema | undefined {
@@ -138,7 +139,8 @@ function plainKeywords(reader: Reader, at: At<Mapping>): Keywords {
   if ('type' in value) put('types', typesOf(reader, at));
   if (Array.isArray(value.enum)) out.enum = value.enum;
   if ('const' in value && reader.dialect === '3.1') out.enum = [value.const];
-  Object.assign(out, numbersOf(reader, at));
+  const rare = rareIn(value);
+  if (rare.numbers) Object.assign(out, numbersOf(reader, at));
   if ('pattern' in value) put('pattern', textAt(reader, at, 'pattern'));
   if ('format' in value) put('format', textAt(reader, at, 'format'));
   if ('properties' in value) out.properties = schemasAt(reader, child(at, 'properties'), 'a mapping of properties');
@@ -147,8 +149,7 @@ function plainKeywords(reader: Reader, at: At<Mapping>): Keywords {
     out.patternProperties = schemasAt(reader, child(at, 'patternProperties'), 'a mapping of patterns');
   if ('dependentRequired' in value || 'dependentSchemas' in value) Object.assign(out, dependentOf(reader, at));
   if ('items' in value || 'prefixItems' in value) Object.assign(out, itemsOf(reader, at));
-  for (const name of Object.keys(SINGLE) as (keyof typeof SINGLE)[])
-    if (name in value) put(SINGLE[name], schemaAt(reader, child(at, name)));
+  for (const name of rare.single) put(SINGLE[name], schemaAt(reader, child(at, name)));
   if ('allOf' in value) out.allOf = schemaList(reader, child(at, 'allOf')) ?? [];
   if ('anyOf' in value) put('anyOf', schemaList(reader, child(at, 'anyOf')));
   if ('oneOf' in value) put('oneOf', schemaList(reader, child(at, 'oneOf')));
@@ -160,6 +161,17 @@ function plainKeywords(reader: Reader, at: At<Mapping>): Keywords {
   if (Array.isArray(value.examples)) out.examples = [...out.examples, ...value.examples];
   if ('discriminator' in value) put('discriminator', discriminatorOf(value));
   return out;
+}
+
+/** What few schemas say, in one walk over what is written. */
+function rareIn(value: Mapping): { readonly numbers: boolean; readonly single: readonly (keyof typeof SINGLE)[] } {
+  const single: (keyof typeof SINGLE)[] = [];
+  let numbers = false;
+  for (const key in value) {
+    if (isNumeric(key)) numbers = true;
+    else if (Object.hasOwn(SINGLE, key)) single.push(key as keyof typeof SINGLE);
+  }
+  return { numbers, single };
 }
 
 const KINDS: readonly unknown[] = [...JSON_TYPES, 'integer'];
@@ -182,34 +194,6 @@ function typesOf(reader: Reader, at: At<Mapping>): Keywords['types'] | undefined
   }
   if (known.length === 0) return undefined;
   return nullable === true && reader.dialect === '3.0' && !known.includes('null') ? [...known, 'null'] : known;
-}
-
-type Numbers = { -readonly [K in (typeof COUNTS)[number] | (typeof BOUNDS)[number]]?: number };
-
-function numbersOf(reader: Reader, at: At<Mapping>): Numbers {
-  const out: Numbers = {};
-  for (const key of COUNTS) {
-    const n = at.value[key];
-    if (n === undefined) continue;
-    if (typeof n === 'number' && Number.isInteger(n) && n >= 0) out[key] = n;
-    else flaw(reader, child(at, key), `expected a whole number of 0 or more for ${key}, found ${kindOf(n)}`);
-  }
-  for (const key of BOUNDS) {
-    const n = at.value[key];
-    if (n === undefined || typeof n === 'boolean') continue;
-    if (typeof n === 'number' && (key !== 'multipleOf' || n > 0)) out[key] = n;
-    else flaw(reader, child(at, key), `expected a number for ${key}, found ${kindOf(n)}`);
-  }
-  // Before 3.1 these say of the bound beside them whether it is left out.
-  if (at.value.exclusiveMinimum === true && out.minimum !== undefined) {
-    out.exclusiveMinimum = out.minimum;
-    delete out.minimum;
-  }
-  if (at.value.exclusiveMaximum === true && out.maximum !== undefined) {
-    out.exclusiveMaximum = out.maximum;
-    delete out.maximum;
-  }
-  return out;
 }
 
 function textAt(reader: Reader, at: At<Mapping>, key: string): string | undefined {

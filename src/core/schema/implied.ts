@@ -80,7 +80,8 @@ function namesSent(
   extra: string,
 ): Pick<Question, 'names' | 'closed' | 'mixed' | 'unevaluated' | 'forms'> {
   const declared = declaredNames([a]);
-  const forms = declaredNames(sent.flatMap((k) => k.oneOf ?? []));
+  const oneOf = sent.flatMap((k) => k.oneOf ?? []);
+  const forms = oneOf.length === 0 ? NOTHING : declaredNames(oneOf);
   const some = sent.flatMap((k) => [
     ...(k.oneOf ?? []),
     ...(k.anyOf ?? []),
@@ -91,8 +92,10 @@ function namesSent(
   const names = new Set([...declared.names, ...forms.names, ...(extra === '' ? [] : extra.split('\n'))]);
   const patterns = declared.patterns.length + forms.patterns.length;
   const closed = !declared.open && !forms.open && patterns === 0 && names.size > 0;
-  return { names, closed, mixed: declaredNames(some).names, unevaluated, forms: some.length > 0 };
+  return { names, closed, mixed: (some.length === 0 ? NOTHING : declaredNames(some)).names, unevaluated, forms: some.length > 0 };
 }
+
+const NOTHING = declaredNames([]);
 
 /** What the sender says of a property. */
 function valuesOf({ sent }: Question, name: string): readonly Schema[] {

@@ -20,8 +20,8 @@ export interface Schema {
   readonly dialect?: string;
   /** What it refers to, where it is a reference and nothing else. */
   readonly alone?: () => Schema | undefined;
-  /** What it says of a property, where that is looked at as text. */
-  readonly part?: (name: string) => Schema | undefined;
+  /** What it says of a property, or of an item, where that is looked at as text. */
+  readonly part?: (name?: string) => Schema | undefined;
   /** How its text is like another's; undefined where one of them has no text to look at. */
   readonly like?: (other: Schema) => Likeness | undefined;
 }

@@ -23,6 +23,22 @@ function saysNothing({ raw, dialect }: Schema): boolean {
   );
 }
 
+const sideless = new WeakMap<Schema, boolean>();
+
+/** Is a schema plainly the same in requests and responses? Where this says no nothing is known. */
+export function isSideless(schema: Schema): boolean {
+  const known = sideless.get(schema);
+  if (known !== undefined) return known;
+  const k = schema.keywords();
+  const combined = typeof k === 'object' && [k.ref, k.anyOf, k.oneOf, k.not, k.if].some((part) => part !== undefined);
+  const unsent = (s: Schema): boolean => isUnsent(s, 'request') || isUnsent(s, 'response');
+  const answer =
+    typeof k === 'boolean' ||
+    (!combined && k.allOf.length === 0 && k.dependentSchemas.size === 0 && ![...k.properties.values()].some(unsent));
+  sideless.set(schema, answer);
+  return answer;
+}
+
 /** Who reads a schema: a sender never sends such a property, to a taker it is as if it were not declared. */
 export type Role = 'sent' | 'taken';
 

@@ -35,13 +35,19 @@ function looked(schema: Schema, open: Set<Schema>): boolean {
 }
 
 function isPlain(schema: Schema, open: Set<Schema>): boolean {
-  const { raw, dialect } = schema;
-  if (dialect === undefined || !isMapping(raw)) return false;
-  for (const key in raw) if (!PLAIN.has(key) && !key.startsWith('x-')) return false;
+  const { raw } = schema;
+  if (!isMapping(raw) || !isPlainText(schema)) return false;
   const { required } = raw;
   if (raw.enum !== undefined) return holdsMember(raw);
   if (!withinBounds(raw)) return false;
   return !Array.isArray(required) || required.every((name) => holdsPart(schema.part?.(String(name)), open));
+}
+
+/** Does it say nothing but what it says of its type, its parts and their bounds? */
+export function isPlainText({ raw, dialect }: Schema): boolean {
+  if (dialect === undefined || !isMapping(raw)) return false;
+  for (const key in raw) if (!PLAIN.has(key) && !key.startsWith('x-')) return false;
+  return true;
 }
 
 function holdsPart(part: Schema | undefined, open: Set<Schema>): boolean {
