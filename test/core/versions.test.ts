@@ -71,6 +71,25 @@ test('one operation in several versions, told apart by a prefix, behind another 
   ]);
 });
 
+test('each operation is compared by itself, whatever the same schema changed for others', () => {
+  const types = ['application/json', 'application/hal+json'].map(
+    (t) => `${t}: { schema: { $ref: '#/components/schemas/LockVN' } }`,
+  );
+  const version = (n: number): string =>
+    ['locks', 'gates', 'basins']
+      .map((path) => `  /v${n}/${path}: { get: { responses: { 200: { description: x, content: { ${types.join(', ')} } } } } }\n`)
+      .join('')
+      .replaceAll('VN', String(n));
+  const lock = (n: number, most: number): string =>
+    `    Lock${n}: { type: object, properties: { of: { type: array, items: { $ref: '#/components/schemas/Rise${n}' } } } }\n    Rise${n}: { type: integer, maximum: ${most} }\n`;
+  const document = `openapi: 3.1.0\npaths:\n${version(1)}${version(2)}components:\n  schemas:\n${lock(1, 9)}${lock(2, 12)}`;
+  expect(grid(service('[]', declared('1', '2'), {}, document)).map((line) => line.split(' |')[0])).toEqual([
+    'GET /locks same breaking',
+    'GET /gates same breaking',
+    'GET /basins same breaking',
+  ]);
+});
+
 const HEADER = { selector: 'header' as const, name: 'Desk-Version' };
 const BY_HEADER = `
 - { route: GET /locks, handler: old, version: "1" }
