@@ -70,6 +70,12 @@ const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = 
   ],
   ['an enumeration in a request grows', takes('enum: [a]'), takes('enum: [a, b]'), ['compatible request-widened']],
   ['an enumeration in a request shrinks', takes('enum: [a, b]'), takes('enum: [a]'), ['breaking request-narrowed']],
+  [
+    'a form that asks for more',
+    takes('oneOf: [{ type: string }, { type: object, properties: { a: {} } }]'),
+    takes('oneOf: [{ type: string }, { type: object, required: [a], properties: { a: {} } }]'),
+    ['breaking request-narrowed'],
+  ],
   ['a lost property', answers(object('a: {}, b: {}')), answers(object('a: {}')), ['breaking response-property-lost /b']],
   [
     'a lost required property',

@@ -12,11 +12,12 @@ import { holdsSome } from '../schema/some.ts';
 import { Web } from '../schema/web.ts';
 import { type Look, type Pair, type PairStep, type Reached, type Step, UNPLACED } from '../schema/web-pair.ts';
 import type { Affected } from './change.ts';
+import { explain } from './explained.ts';
 import { type LossWeb, lossLook } from './losses.ts';
 import { newTelling, type Telling, touchedBefore } from './telling.ts';
 
 /** Why a pair is not inside; `open` until somebody asks. */
-type Flaw = Exclude<Verdict, { kind: 'inside' }> | { readonly kind: 'open' };
+export type Flaw = Exclude<Verdict, { kind: 'inside' }> | { readonly kind: 'open' };
 
 /** How many flaws are tried to be shown in a whole body before all of it is searched. */
 const MOST_SHOWN = 12;
@@ -100,7 +101,7 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side): voi
       fewer ||= verdict.kind === 'inside';
     }
     // What fails still fails where all of them are wrong.
-    if (!fewer) return;
+    if (!explain(open, side) && !fewer) return;
     web.settle();
   }
 }

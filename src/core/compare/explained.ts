@@ -1,0 +1,43 @@
+/** A form of a value that is wrong makes the whole value wrong, and is one cause: it is told of the form alone. */
+import { fits, type Side } from '../schema/fits.ts';
+import type { Pair } from '../schema/web-pair.ts';
+import type { Flaw } from './memory.ts';
+
+/**
+ * Takes away what is wrong with these where the same is wrong with a form of theirs, and a value shows both. Tells whether
+ * there was any.
+ */
+export function explain(pairs: readonly Pair<Flaw>[], side: Side): boolean {
+  /** Each form shows itself by one value, which has to be one of whatever is explained by it. */
+  const claimed = new Set<Pair<Flaw>>();
+  let any = false;
+  for (const pair of pairs) {
+    const { flaw } = pair;
+    if (flaw?.kind !== 'outside') continue;
+    const form = formsOf(pair).find((q) => {
+      if (q.flaw?.kind !== 'outside') return false;
+      if (shows(pair, q.flaw.witness, side)) return true;
+      if (claimed.has(q) || !shows(q, flaw.witness, side)) return false;
+      q.flaw = flaw;
+      return true;
+    });
+    if (form === undefined) continue;
+    claimed.add(form);
+    pair.flaw = undefined;
+    any = true;
+  }
+  return any;
+}
+
+/** All pairs that speak of the same value below this one. */
+function formsOf(pair: Pair<Flaw>): readonly Pair<Flaw>[] {
+  const seen = new Set([pair]);
+  for (const one of seen) for (const { pointer, to } of one.steps) if (pointer === '' && to.group === undefined) seen.add(to);
+  seen.delete(pair);
+  return [...seen];
+}
+
+function shows({ a, b, extra }: Pair<Flaw>, value: unknown, side: Side): boolean {
+  const [sent, taken] = extra === '' ? (['sent', 'taken'] as const) : (['written', 'written'] as const);
+  return fits(a, value, side, sent) && !fits(b, value, side, taken);
+}
