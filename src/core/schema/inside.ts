@@ -6,13 +6,13 @@
 import { isMapping, sameJson } from '../json.ts';
 import { pointerKeys } from '../place.ts';
 import { fits, type Side } from './fits.ts';
-import { ANYTHING, idOf, JSON_TYPES, type Keywords, NO_KEYWORDS, type Schema, target } from './node.ts';
+import { ANYTHING, idOf, JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, type Schema, target } from './node.ts';
 import { sameText } from './same.ts';
 import { solveArray } from './solve-array.ts';
 import { solveObject } from './solve-object.ts';
 import { isOneOf, solveNumber, solveText } from './solve-scalars.ts';
 import { better, type Found, NOT_FOUND, type Solver, type State, stateKey, type Way } from './state.ts';
-import { freshGroup, kindOfValue, NotDecided, waysOf } from './ways.ts';
+import { freshGroup, isKind, kindOfValue, NotDecided, waysOf } from './ways.ts';
 
 /** Ways that are looked at for one question; beyond that it is undecided. */
 export const MAX_WAYS = 10_000;
@@ -177,9 +177,20 @@ function search(start: State, side: Side, answers: Answers, given?: Given): Foun
   }
 }
 
+const KINDS: readonly JsonType[] = [...JSON_TYPES].reverse();
+
+/** Seen at once, before all ways are gone through. */
+function mayBe({ pos }: State, kind: JsonType): boolean {
+  return pos.every(({ schema }) => {
+    const k = schema.keywords();
+    return typeof k === 'boolean' ? k : isKind(k, kind);
+  });
+}
+
 function solveAll(state: State, solver: Solver): Found {
   let found: Found = NOT_FOUND;
-  for (const kind of [...JSON_TYPES].reverse()) {
+  for (const kind of KINDS) {
+    if (!mayBe(state, kind)) continue;
     for (const way of waysOf(state, kind, solver.side)) {
       solver.count();
       found = better(found, solveWay(way, state, solver));

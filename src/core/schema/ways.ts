@@ -42,7 +42,7 @@ function* next(items: readonly Item[], way: Way, side: Side, depth: number): Gen
   }
 }
 
-function isKind(k: Keywords, kind: JsonType): boolean {
+export function isKind(k: Keywords, kind: JsonType): boolean {
   return k.types === undefined || k.types.some((t) => t === kind || (t === 'integer' && kind === 'number'));
 }
 
