@@ -4,8 +4,11 @@ import { random } from './generate.mjs';
 const KINDS = ['Lock', 'Passage', 'Vessel', 'Basin', 'Berth', 'Stoppage', 'Toll', 'Keeper'];
 const FIELDS = ['state', 'name', 'rise', 'note', 'opened', 'berths', 'keeper', 'length', 'beam', 'draught', 'since', 'until'];
 
-/** A document of about `megabytes` of JSON with `paths` paths; `changed` is the share of schemas that differ from seed to seed. */
-export function document(megabytes, paths = 800, { seed = 7, changed = 0, description = 300 } = {}) {
+/**
+ * A document of about `megabytes` of JSON with `paths` paths; `changed` is the share of schemas that have one property more,
+ * `broken` the share of those that are changed in ways that mostly break clients.
+ */
+export function document(megabytes, paths = 800, { seed = 7, changed = 0, broken = 0, description = 300 } = {}) {
   const next = random(seed);
   const differ = random(seed * 31 + 1);
   const pick = (list) => list[Math.floor(next() * list.length)];
@@ -36,6 +39,7 @@ export function document(megabytes, paths = 800, { seed = 7, changed = 0, descri
     const required = FIELDS.slice(0, 3);
     if (differ() < changed) properties[`extra${size()}`] = { type: 'string', description: 'new' };
     schemas[name] = { type: 'object', required, properties };
+    if (broken > 0 && differ() < broken) breaks(schemas[name], differ);
   }
   const reference = () => ({ $ref: `#/components/schemas/${names[Math.floor(base() * names.length)]}` });
   const items = {};
@@ -50,4 +54,19 @@ export function document(megabytes, paths = 800, { seed = 7, changed = 0, descri
     };
   }
   return { openapi: '3.0.3', info: { title: 'Everything', version: '1.0.0' }, paths: items, components: { schemas } };
+}
+
+/** One property is bounded otherwise, has other members, is needed, or is gone. */
+function breaks(schema, next) {
+  const names = Object.keys(schema.properties);
+  const name = names[Math.floor(next() * names.length)];
+  const property = schema.properties[name];
+  if (property.maximum !== undefined) property.maximum += next() < 0.5 ? -3 : 5;
+  else if (property.maxLength !== undefined) property.maxLength += next() < 0.5 ? -2 : 2;
+  else if (property.enum !== undefined) property.enum = next() < 0.5 ? property.enum.slice(0, 2) : [...property.enum, 'moored'];
+  else if (next() < 0.5) schema.required = [...new Set([...schema.required, name])];
+  else {
+    delete schema.properties[name];
+    schema.required = schema.required.filter((n) => n !== name);
+  }
 }

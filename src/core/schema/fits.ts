@@ -45,32 +45,31 @@ interface Judge {
   readonly depth: number;
   /** Somebody asks what of the value was looked at. */
   readonly tracks: boolean;
+  /** One misfit is enough. */
+  readonly hasty: boolean;
 }
 
 /** Everything that keeps the value out of the schema; nothing when it fits. Cost: size of the value times the schemas on it. */
 export function misfits(schema: Schema, value: unknown, side: Side = 'either', count: Count = 'written'): readonly Misfit[] {
-  const judge: Judge = { side, count, beside: NO_NAMES, misfits: [], depth: 0, tracks: false };
-  look(judge, schema, value, '');
-  return judge.misfits;
+  return judged(schema, value, side, count, false);
 }
 
 const NO_NAMES: ReadonlySet<string> = new Set();
 
 export function fits(schema: Schema, value: unknown, side: Side = 'either', count: Count = 'written'): boolean {
-  return misfits(schema, value, side, count).length === 0;
+  return judged(schema, value, side, count, true).length === 0;
 }
 
-/** What was looked at, where somebody asks. */
+function judged(schema: Schema, value: unknown, side: Side, count: Count, hasty: boolean): readonly Misfit[] {
+  const judge: Judge = { side, count, beside: NO_NAMES, misfits: [], depth: 0, tracks: false, hasty };
+  look(judge, schema, value, '');
+  return judge.misfits;
+}
+
 function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | undefined {
   const k = schema.keywords();
-  if (k === true || judge.depth > MAX_DEPTH) return undefined;
-  if (k === false) {
-    miss(judge, at, 'false', 'nothing may stand here');
-    return undefined;
-  }
-  const tracks = judge.tracks || k.unevaluatedProperties !== undefined || k.unevaluatedItems !== undefined;
-  const seen: Seen | undefined = tracks ? { names: new Set(), items: new Set() } : undefined;
-  const inner: Judge = { ...judge, depth: judge.depth + 1, beside: NO_NAMES, tracks: false };
+  if (k === true || judge.depth > MAX_DEPTH || (judge.hasty && judge.misfits.length > 0)) return undefined;
+  if (k === false) return miss(judge, at, 'false', 'nothing may stand here');
   if (k.types !== undefined && !k.types.some((t) => isType(value, t))) {
     miss(judge, at, 'type', `expected ${k.types.map(typeName).join(' or ')}, found ${kindOf(value)}`);
   }
@@ -86,7 +85,13 @@ function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | 
     miss(judge, at, 'enum', `expected ${listed(k.enum)}, found ${kindOf(value)}${hint}`);
   }
   for (const [keyword, message] of scalarMisfits(k, value)) miss(judge, at, keyword, message);
-  if (isCombined(k))
+  const together = isCombined(k);
+  const compound = typeof value === 'object' && value !== null;
+  if (!together && !compound) return undefined;
+  const tracks = judge.tracks || k.unevaluatedProperties !== undefined || k.unevaluatedItems !== undefined;
+  const seen: Seen | undefined = tracks ? { names: new Set(), items: new Set() } : undefined;
+  const inner: Judge = { ...judge, depth: judge.depth + 1, beside: NO_NAMES, tracks: false };
+  if (together)
     combined(
       { ...inner, tracks, beside: judge.count === 'written' ? NO_NAMES : namesBeside(judge.beside, k) },
       k,
@@ -99,12 +104,13 @@ function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | 
   return seen;
 }
 
-function miss(judge: Judge, pointer: string, keyword: string, message: string): void {
+function miss(judge: Judge, pointer: string, keyword: string, message: string): undefined {
   judge.misfits.push({ pointer, keyword, message });
 }
 
 function isCombined({ ref, allOf, anyOf, oneOf, not, if: condition }: Keywords): boolean {
-  return allOf.length > 0 || [ref, anyOf, oneOf, not, condition].some((part) => part !== undefined);
+  const some = ref ?? anyOf ?? oneOf ?? not ?? condition;
+  return some !== undefined || allOf.length > 0;
 }
 
 /** Other schemas that are said of the same value. */
