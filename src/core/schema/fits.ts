@@ -70,9 +70,8 @@ function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | 
   const k = schema.keywords();
   if (k === true || judge.depth > MAX_DEPTH || (judge.hasty && judge.misfits.length > 0)) return undefined;
   if (k === false) return miss(judge, at, 'false', 'nothing may stand here');
-  if (k.types !== undefined && !k.types.some((t) => isType(value, t))) {
+  if (k.types !== undefined && !k.types.some((t) => isType(value, t)))
     miss(judge, at, 'type', `expected ${k.types.map(typeName).join(' or ')}, found ${kindOf(value)}`);
-  }
   if (k.enum !== undefined && !k.enum.some((e) => sameJson(e, value))) {
     const near =
       typeof value === 'string'
@@ -91,14 +90,8 @@ function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | 
   const tracks = judge.tracks || k.unevaluatedProperties !== undefined || k.unevaluatedItems !== undefined;
   const seen: Seen | undefined = tracks ? { names: new Set(), items: new Set() } : undefined;
   const inner: Judge = { ...judge, depth: judge.depth + 1, beside: NO_NAMES, tracks: false };
-  if (together)
-    combined(
-      { ...inner, tracks, beside: judge.count === 'written' ? NO_NAMES : namesBeside(judge.beside, k) },
-      k,
-      value,
-      at,
-      seen,
-    );
+  const beside = !together || judge.count === 'written' ? NO_NAMES : namesBeside(judge.beside, k);
+  if (together) combined({ ...inner, tracks, beside }, k, value, at, seen);
   if (Array.isArray(value)) listFits(inner, k, value, at, seen);
   if (isMapping(value)) objectFits(inner, k, value, at, seen);
   return seen;
