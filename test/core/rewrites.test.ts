@@ -167,7 +167,7 @@ const BREAKS: Readonly<Record<string, (d: Json, random: Random) => boolean>> = {
     return at !== undefined;
   },
   'a member is gone': (d, random) => {
-    const at = anySchema(d, random, (s) => s.enum !== undefined);
+    const at = anySchema(d, random, (s) => s.enum?.length > 1);
     at?.holder[at.key].enum.shift();
     return at !== undefined;
   },
@@ -261,13 +261,14 @@ function buried(d: Json): Json {
   return out;
 }
 
-/** Components lead back to those that they stand in, but nothing has to be there. */
+/** Components lead back to those that they stand in; where that has to be there, and in circles, nothing can be sent at all. */
 function circular(d: Json, random: Random): Json {
   const out = copy(d);
   const names = Object.keys(out.components.schemas);
   for (const name of names) {
     const back = { $ref: `#/components/schemas/${pick(names, random)}` };
     out.components.schemas[name].properties.back = random(2) === 0 ? back : { type: 'array', items: back };
+    if (random(4) === 0) out.components.schemas[name].required.push('back');
   }
   return out;
 }
