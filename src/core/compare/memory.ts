@@ -5,8 +5,9 @@ import { fits, type Side } from '../schema/fits.ts';
 import { frameOf } from '../schema/frames.ts';
 import { implied } from '../schema/implied.ts';
 import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
-import type { Schema } from '../schema/node.ts';
+import { type Schema, target } from '../schema/node.ts';
 import { PairMap } from '../schema/pairs.ts';
+import { twinOf } from '../schema/same.ts';
 import { isSideless } from '../schema/sides.ts';
 import { holdsSome } from '../schema/some.ts';
 import { Web } from '../schema/web.ts';
@@ -92,6 +93,7 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side): voi
         // All or nothing is told at once.
         if (typeof no.keywords() === 'boolean') return false;
         if (more.length > 0) return neg.some((n) => web.known(one.schema, n)?.fails === false);
+        if (!corresponds(web, one.schema, no)) return false;
         steps.push({ pointer: UNPLACED, a: one.schema, b: no });
         return true;
       };
@@ -104,6 +106,12 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side): voi
     if (!explain(open, side) && !fewer) return;
     web.settle();
   }
+}
+
+/** Is one the other's new or old form, so that they are asked about by themselves? What stands elsewhere is no answer to rest on. */
+function corresponds(web: Web<Flaw>, sent: Schema, taken: Schema): boolean {
+  const [a, b] = [target(sent), target(taken)];
+  return a.place.pointer === b.place.pointer || web.known(a, b) !== undefined || twinOf(a, b).parts !== undefined;
 }
 
 /** Is what `a`'s sender may send held by `b`? Remembered. */

@@ -37,7 +37,7 @@ export interface Answers {
 const MAX_OPEN = 300;
 
 /** Ways that all questions of one comparison may look at together. */
-const MAX_ALL_WAYS = 2_000_000;
+const MAX_ALL_WAYS = 500_000;
 
 export function newAnswers(): Answers {
   return { known: new Map(), holders: new WeakMap(), left: MAX_ALL_WAYS };

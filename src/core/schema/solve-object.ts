@@ -192,7 +192,19 @@ function build(way: Way, wanted: Wanted, declared: ReadonlyMap<number, Declared>
   if (present.size > wanted.high || wanted.low > wanted.high) return NOT_FOUND;
   const out: Record<string, unknown> = {};
   const groups = new Map<number, number>();
+  // What must not be is seldom to be had, and ends most ways before anything else is looked for.
+  const first = new Map<string, unknown>();
   for (const [name, neg] of present) {
+    if (neg.length === 0) continue;
+    const found = solver.solve({ pos: valueLiterals(name, way, declared, groups), neg });
+    if (found.kind !== 'witness') return found;
+    first.set(name, found.value);
+  }
+  for (const [name, neg] of present) {
+    if (neg.length > 0) {
+      put(out, name, first.get(name));
+      continue;
+    }
     const found = solver.solve({ pos: valueLiterals(name, way, declared, groups), neg });
     if (found.kind !== 'witness') return found;
     put(out, name, found.value);

@@ -3,7 +3,7 @@
 import { sameJson } from '../json.ts';
 import { example } from '../language/example.ts';
 import { ANY, repeat } from '../language/expression.ts';
-import { intersect, isEmpty, type Language, languageOf, subtract, unite, wordLanguage } from '../language/language.ts';
+import { holds, intersect, isEmpty, type Language, languageOf, subtract, unite, wordLanguage } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
 import { commonMultiple, isMultiple, multipleAbove } from './decimals.ts';
 import { FORMAT_EXAMPLES, formatLanguage, NUMBER_FORMATS } from './formats.ts';
@@ -184,6 +184,8 @@ function sameUnread(way: Way, pattern: string): boolean {
   );
 }
 
+const USUAL = Object.values(FORMAT_EXAMPLES);
+
 interface Texts {
   readonly low: number;
   readonly high: number;
@@ -193,6 +195,13 @@ interface Texts {
 
 function textIn({ low, high, languages, without }: Texts, hints: readonly string[]): Found {
   if (languages.length === 0 && without.length === 0) return { kind: 'witness', value: textOfLength(low, high, hints) };
+  const usual = [...hints, ...USUAL];
+  // Most often one of these will do, and no automaton has to be made.
+  const known = usual.find((t) => {
+    const length = [...t].length;
+    return length >= low && length <= high && languages.every((l) => holds(l, t)) && !without.some((l) => holds(l, t));
+  });
+  if (known !== undefined) return { kind: 'witness', value: known };
   const made = decide(() => {
     let language = languageOf(repeat(ANY));
     for (const l of languages) language = intersect(language, l);
@@ -211,7 +220,7 @@ function textIn({ low, high, languages, without }: Texts, hints: readonly string
   });
   if (!made.decided) return { kind: 'undecided', why: made.why };
   if (made.value === undefined) return { kind: 'undecided', why: 'maxLength' };
-  const text = example(made.value, [...hints, ...Object.values(FORMAT_EXAMPLES)]);
+  const text = example(made.value);
   return text === undefined ? NOT_FOUND : { kind: 'witness', value: text };
 }
 
