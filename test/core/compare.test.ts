@@ -30,6 +30,22 @@ const takes = (schema: string): string =>
 const query = (text: string): string => operation(`parameters: [{ name: limit, in: query, ${text} }]`);
 const object = (properties: string, more = ''): string => `type: object, properties: { ${properties} }${more}`;
 
+/** A union of forms, one of which holds a union of forms. */
+const union = (
+  most: number,
+): string => `${takes('properties: { note: { oneOf: [{ $ref: "#/components/schemas/List" }, { $ref: "#/components/schemas/Form" }, { type: string }] } }')}
+components:
+  schemas:
+    Form:
+      required: [a]
+      type: object
+      properties:
+        a: { oneOf: [{ $ref: "#/components/schemas/Deep" }, { $ref: "#/components/schemas/List" }, { type: string }] }
+        c: { type: integer, maximum: ${most} }
+    List: { type: object, properties: { a: { type: array, items: { $ref: "#/components/schemas/Deep" } } } }
+    Deep: { type: object, properties: { a: { type: array, items: { $ref: "#/components/schemas/Deep" } }, b: { $ref: "#/components/schemas/Deep" } } }
+`;
+
 /** what | old | new | the changes */
 const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = [
   ['names of path parameters', operation('', '/locks/{id}'), operation('', '/locks/{lockId}'), []],
@@ -70,6 +86,7 @@ const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = 
   ],
   ['an enumeration in a request grows', takes('enum: [a]'), takes('enum: [a, b]'), ['compatible request-widened']],
   ['an enumeration in a request shrinks', takes('enum: [a, b]'), takes('enum: [a]'), ['breaking request-narrowed']],
+  ['a bound in a form beside forms that are no text of its own', union(9), union(8), ['breaking request-narrowed /note/c']],
   [
     'a form that asks for more',
     takes('oneOf: [{ type: string }, { type: object, properties: { a: {} } }]'),

@@ -5,8 +5,9 @@
  */
 import { components } from '../components.ts';
 import { type Schema, target } from './node.ts';
+import { Reach } from './reach.ts';
 import { type Group, groupOf, metTwin, stepsOf, type Twin, twinOf } from './same.ts';
-import { type Look, type Pair, type PairStep, type Reached, type Step, UNPLACED } from './web-pair.ts';
+import type { Look, Pair, PairStep, Reached, Step } from './web-pair.ts';
 
 /**
  * Pairs that are alike by their text are not looked at one by one: all that lead to each other fail together, and which
@@ -69,22 +70,19 @@ export class Web<T> {
   nearestFlaws(root: Pair<T>, most: number): readonly Reached<T>[] {
     if (!root.fails) return [];
     const reach = this.reachFrom(root);
-    const met: Spot<T>[] = [];
-    this.advance(reach, (spot) => {
+    const met: Pair<T>[] = [];
+    reach.goOn((spot) => {
       if ('flaw' in spot && spot.flaw !== undefined) met.push(spot);
       return met.length >= most;
     });
-    return met.map((spot) => this.wayTo(spot, reach.came));
+    return met.flatMap((pair) => reach.wayTo(pair) ?? []);
   }
 
   /** The shortest way from one failing pair to another that it rests on. O(failing pairs nearer), once for all ways from one. */
   wayBetween(root: Pair<T>, pair: Pair<T>): Reached<T> | undefined {
     if (!root.fails) return undefined;
     if (this.ways?.root !== root) this.ways = { root, reach: this.reachFrom(root) };
-    const { reach } = this.ways;
-    const spot = pair.twin ?? pair;
-    if (!reach.came.has(spot)) this.advance(reach, () => reach.came.has(spot));
-    return reach.came.has(spot) ? this.wayTo(spot, reach.came) : undefined;
+    return this.ways.reach.wayTo(pair);
   }
 
   /** What a pair does not rest on after all; all of it where `step` is left out. `settle` has to be called then. */
@@ -113,6 +111,10 @@ export class Web<T> {
     this.found = new Map();
     for (const pair of this.all) pair.fails = false;
     spread(this.all.filter((p) => p.flaw !== undefined));
+  }
+
+  private reachFrom(root: Pair<T>): Reach<T> {
+    return new Reach(root, (a, b) => this.pair(a, b));
   }
 
   private node(a: Schema, b: Schema, extra: string, fresh: Pair<T>[]): Pair<T> {
@@ -213,48 +215,6 @@ export class Web<T> {
     for (const { to } of steps) to.from.push(pair);
     pair.steps = pair.steps.length === 0 ? steps : [...pair.steps, ...steps];
   }
-
-  private reachFrom(root: Pair<T>): Reach<T> {
-    const came: Came<T> = new Map([[root.twin ?? root, undefined]]);
-    return { came, rest: came.keys() };
-  }
-
-  /** Goes on to find how failing pairs are reached, the nearest first, until somebody has enough. */
-  private advance({ came, rest }: Reach<T>, enough: (seen: Spot<T>) => boolean): void {
-    for (let next = rest.next(); next.done !== true; next = rest.next()) {
-      const from = next.value;
-      const meet = (to: Spot<T>, pointer: string): void => {
-        if (!came.has(to)) came.set(to, { from, pointer });
-      };
-      if ('flaw' in from) {
-        for (const { pointer, to } of from.steps) if (to.fails) meet(to.twin ?? to, pointer);
-      } else {
-        for (const { pointer, to } of from.parts ?? []) {
-          // Those that are alike lead on, whether or not to something that fails.
-          const spot = to.parts === undefined ? this.pair(to.a, to.b) : to;
-          if (!('flaw' in spot) || spot.fails) meet(spot, pointer);
-        }
-      }
-      if (enough(from)) return;
-    }
-  }
-
-  private wayTo(spot: Spot<T>, came: Came<T>): Reached<T> {
-    const pairOf = (at: Spot<T>): Pair<T> => ('flaw' in at ? at : this.pair(at.a, at.b));
-    const pair = pairOf(spot);
-    const path = [pair];
-    const steps: PairStep<T>[] = [];
-    for (let at = came.get(spot); at !== undefined; at = came.get(at.from)) {
-      steps.push({ pointer: at.pointer, to: path.at(-1) as Pair<T> });
-      path.push(pairOf(at.from));
-    }
-    steps.reverse();
-    path.reverse();
-    // Behind a step whose place nobody knows the place is the one before it.
-    const known = steps.findIndex((s) => s.pointer === UNPLACED);
-    const placed = known < 0 ? steps : steps.slice(0, known);
-    return { pair, path, steps, pointer: placed.map((s) => s.pointer).join('') };
-  }
 }
 
 /** One list for all with which nothing is wrong. */
@@ -276,16 +236,4 @@ function spread<T>(flawed: Pair<T>[]): void {
 function joined<T>(own: readonly Pair<T>[], lists: ReadonlySet<readonly Pair<T>[]>): readonly Pair<T>[] {
   const [first] = lists;
   return own.length === 0 && lists.size === 1 && first !== undefined ? first : [...new Set([...own, ...[...lists].flat()])];
-}
-
-/** A pair, or two schemas that are alike, of which no pair was made yet. */
-type Spot<T> = Pair<T> | Twin;
-
-/** How pairs are reached from the first. */
-type Came<T> = Map<Spot<T>, { readonly from: Spot<T>; readonly pointer: string } | undefined>;
-
-interface Reach<T> {
-  readonly came: Came<T>;
-  /** What was reached, and not gone on from yet. */
-  readonly rest: Iterator<Spot<T>>;
 }

@@ -1,0 +1,82 @@
+/** The ways from one failing pair to those that it rests on, the nearest first, found as far as somebody asks. */
+import type { Schema } from './node.ts';
+import type { Twin } from './same.ts';
+import { type Pair, type PairStep, type Reached, UNPLACED } from './web-pair.ts';
+
+/** A pair, or two schemas that are alike, of which no pair was made yet. */
+export type Spot<T> = Pair<T> | Twin;
+
+export class Reach<T> {
+  /** How each was reached. */
+  private readonly came: Map<Spot<T>, { readonly from: Spot<T>; readonly pointer: string } | undefined>;
+  private readonly queue: Spot<T>[];
+  /** So many of the queue were gone on from. */
+  private at = 0;
+  private readonly unplaced: { readonly from: Spot<T>; readonly to: Spot<T> }[] = [];
+  private readonly pairAt: (a: Schema, b: Schema) => Pair<T>;
+
+  constructor(root: Pair<T>, pairAt: (a: Schema, b: Schema) => Pair<T>) {
+    const first = root.twin ?? root;
+    this.came = new Map([[first, undefined]]);
+    this.queue = [first];
+    this.pairAt = pairAt;
+  }
+
+  /** Until somebody has enough. */
+  goOn(enough: (seen: Spot<T>) => boolean): void {
+    for (;;) {
+      const from = this.queue[this.at];
+      if (from === undefined) {
+        // Only where no other way leads: nobody can say where it goes.
+        const last = this.unplaced.shift();
+        if (last === undefined) return;
+        this.meet(last.to, last.from, UNPLACED);
+        continue;
+      }
+      this.at += 1;
+      this.expand(from);
+      if (enough(from)) return;
+    }
+  }
+
+  /** The shortest way to a pair; undefined where none leads there. */
+  wayTo(pair: Pair<T>): Reached<T> | undefined {
+    const spot = pair.twin ?? pair;
+    if (!this.came.has(spot)) this.goOn(() => this.came.has(spot));
+    if (!this.came.has(spot)) return undefined;
+    const path = [pair];
+    const steps: PairStep<T>[] = [];
+    for (let at = this.came.get(spot); at !== undefined; at = this.came.get(at.from)) {
+      steps.push({ pointer: at.pointer, to: path.at(-1) as Pair<T> });
+      path.push('flaw' in at.from ? at.from : this.pairAt(at.from.a, at.from.b));
+    }
+    steps.reverse();
+    path.reverse();
+    // Behind a step whose place nobody knows the place is the one before it.
+    const known = steps.findIndex((s) => s.pointer === UNPLACED);
+    const placed = known < 0 ? steps : steps.slice(0, known);
+    return { pair, path, steps, pointer: placed.map((s) => s.pointer).join('') };
+  }
+
+  private meet(to: Spot<T>, from: Spot<T>, pointer: string): void {
+    if (this.came.has(to)) return;
+    this.came.set(to, { from, pointer });
+    this.queue.push(to);
+  }
+
+  private expand(from: Spot<T>): void {
+    if ('flaw' in from) {
+      for (const { pointer, to } of from.steps) {
+        if (!to.fails) continue;
+        if (pointer === UNPLACED) this.unplaced.push({ from, to: to.twin ?? to });
+        else this.meet(to.twin ?? to, from, pointer);
+      }
+      return;
+    }
+    for (const { pointer, to } of from.parts ?? []) {
+      // Those that are alike lead on, whether or not to something that fails.
+      const spot = to.parts === undefined ? this.pairAt(to.a, to.b) : to;
+      if (!('flaw' in spot) || spot.fails) this.meet(spot, from, pointer);
+    }
+  }
+}
