@@ -166,7 +166,7 @@ class ReadOperation implements Operation {
 
   alike(other: Operation, part: 'parameters' | 'security'): boolean {
     if (!(other instanceof ReadOperation) || this.reader.dialect !== other.reader.dialect) return false;
-    if (part === 'security') return sameJson(this.secured.value.security, other.secured.value.security);
+    if (part === 'security') return sameJson(this.needs, other.needs);
     const [x, y] = [this.at.value.parameters, other.at.value.parameters];
     return this.path === other.path && sameJson(x, y) && !refers(x) && this.shared.alike(other.shared);
   }
@@ -175,6 +175,12 @@ class ReadOperation implements Operation {
     if (this.kept.own === undefined) noteNear(this.reader, this.at, OPERATION_KEYS, OPERATION_SET);
     this.kept.own ??= parametersAt(this.reader, child(this.at, 'parameters'));
     return this.kept.own;
+  }
+
+  /** Its security, as it is written. */
+  private get needs(): unknown {
+    const { security } = this.at.value;
+    return security === undefined ? this.reader.root.value.security : security;
   }
 
   /** Where its security is said. */

@@ -19,8 +19,8 @@ export interface Twin {
   readonly differs: boolean;
   /** Whether these are part of a request or a response at all is the same of both. */
   readonly steady: boolean;
-  /** Those whose texts lead to this one. */
-  readonly from: Made[];
+  /** Those whose texts lead to this one, until it is known whether it differs. */
+  readonly from: Made[] | undefined;
   /** With all that lead to each other through parts; those have to be known. */
   readonly group: Group | undefined;
 }
@@ -43,7 +43,7 @@ class Made implements Twin {
   parts: readonly TwinPart[] | undefined = undefined;
   differs = false;
   steady = true;
-  readonly from: Made[] = [];
+  from: Made[] | undefined = [];
   group: Group | undefined = undefined;
   private other: Turned | undefined = undefined;
 
@@ -145,7 +145,7 @@ function growAll(fresh: Made[]): void {
 
 function spread(wrong: Made[]): void {
   for (const twin of wrong) {
-    for (const source of twin.from) {
+    for (const source of twin.from ?? []) {
       if (source.differs) continue;
       source.differs = true;
       wrong.push(source);
@@ -154,7 +154,7 @@ function spread(wrong: Made[]): void {
 }
 
 function settle(twin: Made): void {
-  twin.from.length = 0;
+  twin.from = undefined;
   // What is sent at all may have changed behind the same reference.
   if (twin.parts?.every((p) => p.to.steady) === false) twin.parts = undefined;
   twin.parts &&= twin.parts.filter((p) => p.to.differs);
@@ -195,7 +195,8 @@ function twinAt(a: Schema, b: Schema, fresh: Made[]): Twin {
   if (known !== undefined) return known;
   const made = new Made(a, b);
   twins.set(a, b, made);
-  if (a !== b) fresh.push(made);
+  if (a === b) made.from = undefined;
+  else fresh.push(made);
   return made;
 }
 
@@ -207,7 +208,7 @@ function grow(twin: Made, fresh: Made[]): void {
     const to = twinAt(x, y, fresh);
     // What was known before is settled.
     if (to.differs) twin.differs = true;
-    else to.from.push(twin);
+    else to.from?.push(twin);
     return to;
   };
   if (like === 'unlike') twin.differs = true;
