@@ -149,23 +149,23 @@ function pair(
   const key = (p: Placed, side: 'old' | 'new'): string =>
     `${p.operation.method} ${(shift?.side === side ? p.keys.slice(shift.prefix.length) : p.keys).join('/')}`;
   const written = new Map(is.map((p) => [`${p.operation.method} ${p.path}`, p]));
-  const twins = new Map(
+  const byText = new Map(
     was.flatMap((a) => {
       const b = written.get(`${a.operation.method} ${a.path}`);
       return b === undefined ? [] : [[a, b] as const];
     }),
   );
-  const taken = new Set(twins.values());
+  const taken = new Set(byText.values());
   const targets = new Map(is.flatMap((p) => (taken.has(p) ? [] : [[key(p, 'new'), p] as const])));
   const pairs: (readonly [Placed, Placed])[] = [];
   const gone: Placed[] = [];
   for (const a of was) {
-    const twin = twins.get(a);
-    const b = twin ?? targets.get(key(a, 'old'));
+    const same = byText.get(a);
+    const b = same ?? targets.get(key(a, 'old'));
     if (b === undefined) gone.push(a);
     else {
       pairs.push([a, b]);
-      if (twin === undefined) targets.delete(key(a, 'old'));
+      if (same === undefined) targets.delete(key(a, 'old'));
     }
   }
   return { pairs, gone, added: [...targets.values()] };

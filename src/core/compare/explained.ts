@@ -3,13 +3,14 @@ import { fits, type Side } from '../schema/fits.ts';
 import type { Pair } from '../schema/web-pair.ts';
 import type { Flaw } from './memory.ts';
 
+/** Forms that something was explained by: the value of each has to go on showing that. */
+const claimed = new WeakSet<Pair<Flaw>>();
+
 /**
  * Takes away what is wrong with these where the same is wrong with a form of theirs, and a value shows both. Tells whether
  * there was any.
  */
 export function explain(pairs: readonly Pair<Flaw>[], side: Side): boolean {
-  /** Each form shows itself by one value, which has to be one of whatever is explained by it. */
-  const claimed = new Set<Pair<Flaw>>();
   let any = false;
   for (const pair of pairs) {
     const { flaw } = pair;

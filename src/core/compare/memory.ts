@@ -188,14 +188,19 @@ export function wholeWith<T>(answers: Answers, { path, steps }: Omit<Reached<T>,
   for (let i = steps.length - 1; i >= 0; i--) {
     const [step, at] = [steps[i] as PairStep<T>, path[i] as Pair<T>];
     if (step.pointer === '') continue;
-    const keys = pointerKeys(step.pointer);
-    const frame = step.pointer === UNPLACED ? undefined : frameOf(at.a, keys, side, answers);
-    const found =
-      step.pointer === UNPLACED || frame !== undefined ? undefined : valueWith(at.a, step.pointer, step.to.a, side, answers);
-    if (frame === undefined && found?.kind !== 'witness') return { kind: 'stuck', at, step };
-    value = replaced(found?.kind === 'witness' ? found.value : frame, keys, value);
+    const holder = step.pointer === UNPLACED ? undefined : holderOf(at, step, side, answers);
+    if (holder === undefined) return { kind: 'stuck', at, step };
+    value = replaced(holder, pointerKeys(step.pointer), value);
   }
   return { kind: 'whole', value };
+}
+
+/** A value that has a part where the step leads; it is seen at once what most look like. */
+function holderOf<T>({ a }: Pair<T>, { pointer, to }: PairStep<T>, side: Side, answers: Answers): unknown {
+  const frame = frameOf(a, pointerKeys(pointer), side, answers);
+  if (frame !== undefined) return frame;
+  const found = valueWith(a, pointer, to.a, side, answers);
+  return found.kind === 'witness' ? found.value : undefined;
 }
 
 function replaced(whole: unknown, [key, ...rest]: readonly string[], part: unknown): unknown {

@@ -1,6 +1,6 @@
 /** The names that schemas declare for one value, through references and all parts that speak of the same value. */
 import { isMapping } from '../json.ts';
-import type { Keywords, Schema } from './node.ts';
+import { type Keywords, type Schema, standsAlone } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 
 export interface Declared {
@@ -24,17 +24,11 @@ export function declaredNames(
     for (const name of k.required) out.names.add(name);
     out.patterns.push(...k.patternProperties.keys());
     if (k.additional !== undefined || k.unevaluatedProperties !== undefined) out.open = true;
-    if (isAlone(k)) continue;
+    if (standsAlone(k)) continue;
     const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), k.then, k.else, k.if, ...k.dependentSchemas.values()];
     for (const part of parts) if (part !== undefined) seen.add(part);
   }
   return out;
-}
-
-/** Says no other schema anything of the same value? */
-function isAlone({ ref, allOf, anyOf, if: condition, then, else: other, dependentSchemas }: Keywords): boolean {
-  const parts = [ref, anyOf, condition, then, other];
-  return allOf.length === 0 && dependentSchemas.size === 0 && parts.every((part) => part === undefined);
 }
 
 /** Is every name of a value declared by the schema or beside it? */

@@ -5,7 +5,7 @@ import { below } from '../place.ts';
 import { suggest } from '../suggest.ts';
 import { declaresAll, namesBeside } from './declared.ts';
 import { isType, listed, typeName } from './kinds.ts';
-import type { Keywords, Schema } from './node.ts';
+import { type Keywords, type Schema, standsAlone } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 import { scalarMisfits } from './scalars.ts';
 import { isUnsent } from './sides.ts';
@@ -84,7 +84,7 @@ function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | 
     miss(judge, at, 'enum', `expected ${listed(k.enum)}, found ${kindOf(value)}${hint}`);
   }
   for (const [keyword, message] of scalarMisfits(k, value)) miss(judge, at, keyword, message);
-  const together = isCombined(k);
+  const together = !standsAlone(k);
   const compound = typeof value === 'object' && value !== null;
   if (!together && !compound) return undefined;
   const tracks = judge.tracks || k.unevaluatedProperties !== undefined || k.unevaluatedItems !== undefined;
@@ -99,11 +99,6 @@ function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | 
 
 function miss(judge: Judge, pointer: string, keyword: string, message: string): undefined {
   judge.misfits.push({ pointer, keyword, message });
-}
-
-function isCombined({ ref, allOf, anyOf, oneOf, not, if: condition }: Keywords): boolean {
-  const some = ref ?? anyOf ?? oneOf ?? not ?? condition;
-  return some !== undefined || allOf.length > 0;
 }
 
 /** Other schemas that are said of the same value. */

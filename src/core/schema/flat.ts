@@ -1,5 +1,5 @@
 /** A schema with its references and parts written into one set of keywords, one for each way through its alternatives. */
-import { type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
+import { type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
 
 /**
  * At most `most` ways. Not every keyword can be joined (two patterns can't), so what is made of the result has to be held
@@ -20,7 +20,7 @@ function expand(schema: Schema, most: number, trail: ReadonlySet<Schema>): reado
   const k = schema.keywords();
   if (typeof k === 'boolean') return k ? [NO_KEYWORDS] : [];
   if (trail.has(schema)) return [NO_KEYWORDS];
-  if (isFlat(k)) return [k];
+  if (standsAlone(k)) return [k];
   const next = new Set([...trail, schema]);
   const { ref: _, allOf, anyOf, oneOf, ...own } = k;
   let ways: readonly Keywords[] = [{ ...own, allOf: [] }];
@@ -36,10 +36,6 @@ function expand(schema: Schema, most: number, trail: ReadonlySet<Schema>): reado
       NO_KEYWORDS,
     ]);
   return ways;
-}
-
-function isFlat({ ref, allOf, anyOf, oneOf, if: condition }: Keywords): boolean {
-  return [ref, anyOf, oneOf, condition].every((part) => part === undefined) && allOf.length === 0;
 }
 
 /** Both together, as far as one set of keywords can say it. */

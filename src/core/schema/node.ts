@@ -112,6 +112,22 @@ export const ANYTHING: Schema = { place: { file: '', pointer: '' }, raw: true, k
 /** Holds no value. */
 export const NEVER: Schema = { place: { file: '', pointer: '' }, raw: false, keywords: () => false };
 
+/** Does it say nothing of a value by other schemas that speak of the same value? */
+export function standsAlone({
+  ref,
+  allOf,
+  anyOf,
+  oneOf,
+  not,
+  if: condition,
+  then,
+  else: other,
+  dependentSchemas,
+}: Keywords): boolean {
+  const some = ref ?? anyOf ?? oneOf ?? not ?? condition ?? then ?? other;
+  return some === undefined && allOf.length === 0 && dependentSchemas.size === 0;
+}
+
 /** Is this all that a schema says? Told by its text, where it has one. */
 export function saysOnly(schema: Schema, what: boolean): boolean {
   return !(schema.dialect !== undefined && isMapping(schema.raw)) && schema.keywords() === what;

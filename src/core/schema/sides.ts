@@ -1,7 +1,7 @@
 /** What is no part of a request, or of a response. */
 import { isMapping } from '../json.ts';
 import type { Side } from './fits.ts';
-import { type Keywords, NEVER, type Schema } from './node.ts';
+import { type Keywords, NEVER, type Schema, standsAlone } from './node.ts';
 
 /** `readOnly` counts through references and parts. */
 export function isUnsent(schema: Schema, side: Side, trail: readonly Schema[] = []): boolean {
@@ -30,11 +30,8 @@ export function isSideless(schema: Schema): boolean {
   const known = sideless.get(schema);
   if (known !== undefined) return known;
   const k = schema.keywords();
-  const combined = typeof k === 'object' && [k.ref, k.anyOf, k.oneOf, k.not, k.if].some((part) => part !== undefined);
   const unsent = (s: Schema): boolean => isUnsent(s, 'request') || isUnsent(s, 'response');
-  const answer =
-    typeof k === 'boolean' ||
-    (!combined && k.allOf.length === 0 && k.dependentSchemas.size === 0 && ![...k.properties.values()].some(unsent));
+  const answer = typeof k === 'boolean' || (standsAlone(k) && ![...k.properties.values()].some(unsent));
   sideless.set(schema, answer);
   return answer;
 }

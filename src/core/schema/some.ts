@@ -58,7 +58,9 @@ const BOUNDS = ['format', 'minLength', 'maxLength', 'minimum', 'maximum', 'requi
 
 function holdsMember(raw: Mapping): boolean {
   const members: readonly unknown[] = Array.isArray(raw.enum) ? raw.enum : [];
-  return BOUNDS.every((key) => !(key in raw)) && members.some((v) => raw.type === undefined || raw.type === typeof v);
+  return (
+    BOUNDS.every((key) => !(key in raw)) && members.some((v) => typeof v !== 'object' && (raw.type ?? typeof v) === typeof v)
+  );
 }
 
 /** A format may say more than bounds leave. */
