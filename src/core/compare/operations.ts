@@ -11,15 +11,38 @@ import { parameterChanges } from './parameters.ts';
 
 /** All that changed between two operations that are one. */
 export function operationChanges(memory: Memory, old: Operation, now: Operation): readonly Made[] {
-  const at = affected(now, 'operation');
-  const said = (part: 'parameters' | 'security'): boolean => old.alike?.(now, part) === true;
+  const alike = old.alike?.(now);
+  if (alike === 'same') return [];
+  const parameters = (): readonly Made[] => {
+    if (old.alike?.(now, 'parameters') === 'same') return [];
+    return parameterChanges(memory, old, now, affected(now, 'parameter'), () => witness(old));
+  };
+  if (alike === 'schemas') return [...parameters(), ...schemaChanges(memory, old, now)];
   return [
-    ...deprecated(old, now, at),
-    ...(said('security') ? [] : security(old, now)),
-    ...(said('parameters') ? [] : parameterChanges(memory, old, now, { ...at, part: 'parameter' }, () => witness(old))),
+    ...deprecated(old, now, affected(now, 'operation')),
+    ...(old.alike?.(now, 'security') === 'same' ? [] : security(old, now)),
+    ...parameters(),
     ...body(memory, old, now),
     ...responses(memory, old, now),
   ];
+}
+
+/** Of bodies and responses that are written the same, but for schemas that stand elsewhere. */
+function schemaChanges(memory: Memory, old: Operation, now: Operation): readonly Made[] {
+  const out: Made[] = [];
+  for (const [i, media] of (old.body?.content ?? []).entries())
+    out.push(...requestChanges(memory, media, now.body?.content[i] as Media, affected(now, 'request', null, media.type)));
+  for (const [i, was] of old.responses.entries()) {
+    const is = now.responses[i] as Response;
+    for (const [j, media] of was.content.entries())
+      out.push(...responseChanges(memory, media, is.content[j] as Media, affected(now, 'response', was.status, media.type)));
+    if (was.headers.length > 0) out.push(...headersOf(memory, was, is, now));
+  }
+  return out;
+}
+
+function headersOf(memory: Memory, was: Response, is: Response, now: Operation): readonly Made[] {
+  return headerChanges(memory, was, is, affected(now, 'response', was.status), () => witness(now));
 }
 
 export function affected(
@@ -223,6 +246,6 @@ function oneResponse(memory: Memory, was: Response, is: Response, now: Operation
         ),
         message: `${media.type} is offered too`,
       });
-  out.push(...headerChanges(memory, was, is, affected(now, 'response', was.status), () => witness(now)));
+  out.push(...headersOf(memory, was, is, now));
   return out;
 }

@@ -1,12 +1,11 @@
 /** Two schemas held against each other as text, and what their texts alone don't tell: where references stand in them. */
-import { isMapping, type Mapping } from '../json.ts';
-import { below } from '../place.ts';
+import { isMapping, type Mapping, sameJson } from '../json.ts';
+import { escaped } from '../place.ts';
 import { freeName } from '../schema/declared.ts';
-import type { InnerPair, Likeness, Schema } from '../schema/node.ts';
-import type { At } from './reader.ts';
+import type { Both, InnerPair, Likeness } from '../schema/node.ts';
 
 /** Keywords whose schemas speak of the value itself, or of its parts together with others. */
-const TOGETHER = new Set([
+const TOGETHER: ReadonlySet<string> = new Set([
   '$ref',
   '$dynamicRef',
   'allOf',
@@ -25,133 +24,148 @@ const TOGETHER = new Set([
   'unevaluatedItems',
 ]);
 
-/** The two schemas that stand at these places of two documents; behind references, what these lead to. */
-type BothAt = (a: At, b: At) => readonly [Schema, Schema];
+/** Words about a schema, which change nothing that it holds. */
+const WORDS: ReadonlySet<string> = new Set([
+  ...['title', 'description', 'summary', '$comment', 'example', 'examples', 'externalDocs', 'xml', 'deprecated'],
+]);
+
+/** Keywords of many schemas, by name or in a list, and of one. */
+const MANY: ReadonlySet<string> = new Set([
+  ...['properties', 'patternProperties', 'dependentSchemas', '$defs', 'definitions', 'allOf', 'anyOf', 'oneOf', 'prefixItems'],
+]);
+const ONE: ReadonlySet<string> = new Set([
+  ...['items', 'additionalItems', 'additionalProperties', 'not', 'if', 'then', 'else', 'contains', 'propertyNames'],
+  ...['unevaluatedProperties', 'unevaluatedItems'],
+]);
+
+type Key = string | number;
+
+/** The two schemas that stand behind these keys of two texts; behind references, what these lead to. */
+type BothAt = (a: Mapping, b: Mapping, keys: readonly Key[]) => Both;
 
 /**
- * How two schemas are alike. Looks at both texts once and together, and makes nothing of what is plain: O(the smaller).
+ * How two schemas are alike, whatever words stand beside what counts. Looks at both texts once and together, and makes
+ * nothing of what is plain: O(the smaller).
  */
-export function likeness(a: At, b: At, bothAt: BothAt): Likeness {
-  const walk: Walk = { keys: [], references: [] };
-  if (!sameOn(walk, a.value, b.value)) return 'unlike';
-  const out: InnerPair[] = [];
-  let last: unknown;
-  const whole = isMapping(a.value) && isTogether(a.value);
-  for (const keys of walk.references) {
-    const spot = innermost(a.value, b.value, keys, whole);
-    // One schema may hold several references, and a text that means nothing any.
-    if (spot === undefined || spot.a === last) continue;
-    last = spot.a;
-    const place = below('', ...spot.keys);
-    const [one, other] = bothAt(
-      { value: spot.a, file: a.file, pointer: a.pointer + place },
-      { value: spot.b, file: b.file, pointer: b.pointer + place },
-    );
-    // The whole of it: alike where nothing stands beside a reference.
-    if (spot.a === a.value && (one.raw === spot.a || other.raw === spot.b)) return 'together';
-    out.push({ pointer: spot.pointer, a: one, b: other });
-  }
-  return out;
+export function likeness(a: unknown, b: unknown, bothAt: BothAt): Likeness {
+  const walk: Walk = { keys: [], steps: [], together: false, refers: false, spots: [], bothAt };
+  if (!sameSchema(walk, a, b)) return 'unlike';
+  const [first] = walk.spots;
+  // The whole of it: alike where nothing stands beside a reference.
+  return first?.pointer === '' && (first.both.a.raw === a || first.both.b.raw === b) ? 'together' : walk.spots;
 }
 
 interface Walk {
-  /** From the whole to where it is. */
-  readonly keys: (string | number)[];
-  /** Where references stand. */
-  readonly references: (readonly (string | number)[])[];
+  /** From the whole to where it is in the text. */
+  readonly keys: Key[];
+  /** And in a value: a mapping stands for a name that it does not declare. */
+  readonly steps: (Key | Mapping)[];
+  /** In a schema that speaks of a value together with others, which is one spot. */
+  together: boolean;
+  /** A reference was met in there. */
+  refers: boolean;
+  /** The innermost schemas that hold references, and say things together. */
+  readonly spots: InnerPair[];
+  readonly bothAt: BothAt;
 }
 
-/** Equal as JSON? Notes references on the way. */
-function sameOn(walk: Walk, a: unknown, b: unknown): boolean {
-  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return a === b;
-  const { keys } = walk;
-  if (Array.isArray(a)) {
-    if (!Array.isArray(b) || a.length !== b.length) return false;
-    for (let i = 0; i < a.length; i++) {
-      keys.push(i);
-      if (!sameOn(walk, a[i], b[i])) return false;
-      keys.pop();
-    }
-    return true;
-  }
-  if (Array.isArray(b)) return false;
+function sameSchema(walk: Walk, a: unknown, b: unknown): boolean {
+  if (!isMapping(a) || !isMapping(b)) return sameJson(a, b);
+  if (walk.together) return sameKeywords(walk, a, b) === true;
+  const met = walk.spots.length;
+  const same = sameKeywords(walk, a, b);
+  if (same !== 'together') return same;
+  // All of it is one spot, whatever was found of it so far.
+  walk.spots.length = met;
+  walk.together = true;
+  walk.refers = false;
+  const whole = sameKeywords(walk, a, b) === true;
+  walk.together = false;
+  if (whole && walk.refers) walk.spots.push({ pointer: pointerTo(walk.steps), both: walk.bothAt(a, b, walk.keys) });
+  return whole;
+}
+
+/** Ends where a keyword says things together, outside of what does so already. */
+function sameKeywords(walk: Walk, a: Mapping, b: Mapping): boolean | 'together' {
   let more = 0;
   for (const key in a) {
+    if (isWord(key)) continue;
+    if (!walk.together && TOGETHER.has(key)) return 'together';
     more += 1;
-    const x = (a as Mapping)[key];
-    const y = (b as Mapping)[key];
-    if (typeof x === 'object') {
-      keys.push(key);
-      // What every object inherits is nobody's own.
-      if ((key === '__proto__' && !Object.hasOwn(b, key)) || !sameOn(walk, x, y)) return false;
-      keys.pop();
-    } else if (x !== y) return false;
-    else if (key === '$ref' || key === '$dynamicRef') walk.references.push([...keys]);
+    if (!sameKeyword(walk, a, b, key)) return false;
   }
-  for (const _ in b) more -= 1;
+  for (const key in b) if (!isWord(key)) more -= 1;
   return more === 0;
 }
 
-interface Spot {
-  readonly a: Mapping;
-  readonly b: Mapping;
-  /** In the text, and in a value. */
-  readonly keys: readonly (string | number)[];
-  readonly pointer: string;
+/** Words, and extensions. */
+function isWord(key: string): boolean {
+  return WORDS.has(key) || (key.charCodeAt(0) === 120 && key.charCodeAt(1) === 45);
 }
 
-/**
- * The innermost schema on the way to a reference that says things together, as the whole may do; undefined where no schema
- * stands.
- */
-function innermost(a: unknown, b: unknown, keys: readonly (string | number)[], whole: boolean): Spot | undefined {
-  let x = a;
-  let y = b;
-  let pointer = '';
-  for (let i = 0; isMapping(x) && isMapping(y); ) {
-    if (i === 0 ? whole : isTogether(x)) return { a: x, b: y, pointer, keys: keys.slice(0, i) };
-    const key = keys[i] as string;
-    const listed = Array.isArray(x[key]);
-    const inner = keys[i + 1] as string | number;
-    const step = stepInto(x, key, listed, inner);
-    if (step === undefined) return undefined;
-    pointer += below('', step);
-    const deeper = listed || key === 'properties';
-    x = deeper ? (x[key] as Mapping)[inner] : x[key];
-    y = deeper ? (y[key] as Mapping)[inner] : y[key];
-    i += deeper ? 2 : 1;
+function sameKeyword(walk: Walk, a: Mapping, b: Mapping, key: string): boolean {
+  const x = a[key];
+  const y = b[key];
+  if (typeof x !== 'object') {
+    if (key === '$ref' || key === '$dynamicRef') walk.refers = true;
+    return x === y;
   }
-  return undefined;
+  // What every object inherits is nobody's own.
+  if (key === '__proto__' && !Object.hasOwn(b, key)) return false;
+  if (MANY.has(key) || (key === 'items' && Array.isArray(x))) return sameAll(walk, x, y, key);
+  return ONE.has(key) ? sameBelow(walk, key, stepInto(a, key), x, y) : sameJson(x, y);
 }
 
-/** The part of a value that the schema behind a keyword describes; undefined where no schema stands there. */
-function stepInto(x: Mapping, key: string, listed: boolean, inner: string | number): string | number | undefined {
-  switch (key) {
-    case 'properties':
-      return listed ? undefined : inner;
-    case 'prefixItems':
-      return listed ? inner : undefined;
-    case 'items':
-      if (listed) return inner;
-      return Array.isArray(x.prefixItems) ? x.prefixItems.length : 0;
-    case 'additionalItems':
-      return listed ? undefined : Array.isArray(x.items) ? x.items.length : 0;
-    case 'additionalProperties':
-      return listed ? undefined : freeName(new Set(isMapping(x.properties) ? Object.keys(x.properties) : []));
-    default:
-      return undefined;
+/** The part of a value that the one schema behind a keyword describes. */
+function stepInto(x: Mapping, key: string): Key | Mapping {
+  if (key === 'additionalProperties') return x;
+  const first = key === 'items' ? x.prefixItems : x.items;
+  return Array.isArray(first) ? first.length : 0;
+}
+
+function sameBelow(walk: Walk, key: Key, step: Key | Mapping, x: unknown, y: unknown): boolean {
+  walk.keys.push(key);
+  walk.steps.push(step);
+  const same = sameSchema(walk, x, y);
+  walk.keys.pop();
+  walk.steps.pop();
+  return same;
+}
+
+/** Schemas by name, or in a list. */
+function sameAll(walk: Walk, x: unknown, y: unknown, key: string): boolean {
+  walk.keys.push(key);
+  const met = walk.spots.length;
+  const same = Array.isArray(x) ? sameList(walk, x, y) : isMapping(x) ? sameNamed(walk, x, y) : sameJson(x, y);
+  walk.keys.pop();
+  // What is only named describes no part of a value.
+  if (key === '$defs' || key === 'definitions' || (key === 'properties') === Array.isArray(x)) walk.spots.length = met;
+  return same;
+}
+
+function sameList(walk: Walk, x: readonly unknown[], y: unknown): boolean {
+  if (!Array.isArray(y) || x.length !== y.length) return false;
+  for (let i = 0; i < x.length; i++) if (!sameBelow(walk, i, i, x[i], y[i])) return false;
+  return true;
+}
+
+function sameNamed(walk: Walk, x: Mapping, y: unknown): boolean {
+  if (!isMapping(y)) return false;
+  let more = 0;
+  for (const name in x) {
+    more += 1;
+    if ((name === '__proto__' && !Object.hasOwn(y, name)) || !sameBelow(walk, name, name, x[name], y[name])) return false;
   }
+  for (const _ in y) more -= 1;
+  return more === 0;
 }
 
-function isTogether(value: Mapping): boolean {
-  for (const key in value) if (TOGETHER.has(key)) return true;
-  return false;
+function pointerTo(steps: Walk['steps']): string {
+  let out = '';
+  for (const s of steps) out += `/${typeof s === 'object' ? freeName(namesOf(s)) : typeof s === 'string' ? escaped(s) : s}`;
+  return out;
 }
 
-/** Does a reference stand anywhere in the text? One in an example counts too, which costs a closer look and no more. */
-export function refers(value: unknown): boolean {
-  if (Array.isArray(value)) return value.some(refers);
-  if (!isMapping(value)) return false;
-  for (const key in value) if (key === '$ref' || key === '$dynamicRef' || refers(value[key])) return true;
-  return false;
+function namesOf({ properties }: Mapping): ReadonlySet<string> {
+  return new Set(isMapping(properties) ? Object.keys(properties) : []);
 }

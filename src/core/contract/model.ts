@@ -95,9 +95,15 @@ export interface Operation {
   /** The paths of the operation's servers, where it has its own. */
   readonly bases: readonly string[] | undefined;
   readonly place: Place;
-  /** Are these written the same in another, with nothing in them that stands elsewhere? */
-  readonly alike?: (other: Operation, part: 'parameters' | 'security') => boolean;
+  /** How it, or this part of it, is written like another. */
+  readonly alike?: (other: Operation, part?: 'parameters' | 'security') => Alike;
 }
+
+/**
+ * The same but for words, with all that it refers to; the same but for schemas that stand elsewhere; or something of which
+ * nothing is known.
+ */
+export type Alike = 'same' | 'schemas' | 'unlike';
 
 /** A part of the document that can't be used; the rest is. */
 export interface DocumentFlaw {

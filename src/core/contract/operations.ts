@@ -1,11 +1,11 @@
 /** Path items and their operations. */
 import { isMapping, kindOf, type Mapping, sameJson, textOr } from '../json.ts';
 import { bodyAt, responsesAt, textsAt } from './contents.ts';
-import { refers } from './inner.ts';
 import { noteNear } from './misspelt.ts';
-import type { Operation, Parameter, SecurityNeed } from './model.ts';
+import type { Alike, Operation, Parameter, SecurityNeed } from './model.ts';
 import { oldBody, type Parameters, parametersAt } from './parameters.ts';
 import { type At, child, extensibleAt, flaw, listAt, mappingAt, membersAt, placeOf, type Reader, resolved } from './reader.ts';
+import { sameWritten } from './same-written.ts';
 import { basesAt } from './servers.ts';
 
 const METHODS = ['get', 'put', 'post', 'delete', 'options', 'head', 'patch', 'trace', 'query'] as const;
@@ -85,9 +85,9 @@ class Shared {
     this.read ??= parametersAt(this.reader, child(this.item, 'parameters'));
     return this.read;
   }
-  alike({ item }: Shared): boolean {
-    const [x, y] = [this.item.value.parameters, item.value.parameters];
-    return sameJson(x, y) && !refers(x);
+  alike({ reader, item }: Shared): Alike {
+    const [x, y] = [child(this.item, 'parameters'), child(item, 'parameters')];
+    return sameWritten({ reader: this.reader, at: x }, { reader, at: y });
   }
   bases(): readonly string[] | undefined {
     this.servers ??= { bases: basesAt(this.reader, child(this.item, 'servers')) };
@@ -164,11 +164,21 @@ class ReadOperation implements Operation {
     return this.kept.bases[0];
   }
 
-  alike(other: Operation, part: 'parameters' | 'security'): boolean {
-    if (!(other instanceof ReadOperation) || this.reader.dialect !== other.reader.dialect) return false;
-    if (part === 'security') return sameJson(this.needs, other.needs);
-    const [x, y] = [this.at.value.parameters, other.at.value.parameters];
-    return this.path === other.path && sameJson(x, y) && !refers(x) && this.shared.alike(other.shared);
+  alike(other: Operation, part?: 'parameters' | 'security'): Alike {
+    if (!(other instanceof ReadOperation) || this.reader.dialect !== other.reader.dialect) return 'unlike';
+    if (part === 'security') return sameJson(this.needs, other.needs) ? 'same' : 'unlike';
+    if (this.path !== other.path) return 'unlike';
+    if (part === undefined && !(sameJson(this.needs, other.needs) && this.sameTypes(other))) return 'unlike';
+    const [x, y] = part === undefined ? [this.at, other.at] : [child(this.at, part), child(other.at, part)];
+    const own = sameWritten({ reader: this.reader, at: x }, { reader: other.reader, at: y });
+    const shared = own === 'unlike' ? own : this.shared.alike(other.shared);
+    return shared === 'same' ? own : shared;
+  }
+
+  /** What 2.0 says for all operations. */
+  private sameTypes({ reader }: ReadOperation): boolean {
+    const [a, b] = [this.reader.root.value, reader.root.value];
+    return this.reader.dialect !== '2.0' || (sameJson(a.consumes, b.consumes) && sameJson(a.produces, b.produces));
   }
 
   private get own(): Parameters {

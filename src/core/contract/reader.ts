@@ -1,7 +1,7 @@
 /** What every part of the reader shares: where it is, how references are followed, and where flaws are noted. */
 import { isMapping, kindOf, type Mapping } from '../json.ts';
 import { below, escaped, type Place, pointerKeys } from '../place.ts';
-import type { Schema } from '../schema/node.ts';
+import type { Both, Schema } from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
 import type { DocumentFlaw } from './model.ts';
 
@@ -24,7 +24,7 @@ export interface Reader {
   /** What references lead to, by the file that they stand in. */
   readonly followed: Map<string, Map<string, At>>;
   /** What the same references lead to in this document and in another, by the files that they stand in. */
-  readonly paired: WeakMap<Reader, Map<string, Map<string, readonly [Schema, Schema]>>>;
+  readonly paired: WeakMap<Reader, Map<string, Map<string, Map<string, Both>>>>;
   /** What `$id` and `$anchor` name, by file. */
   readonly anchors: Map<string, ReadonlyMap<string, { readonly pointer: string; readonly value: unknown }>>;
 }

@@ -1,7 +1,16 @@
 /** From the schemas of all editions to one set of keywords. A schema is read when it is asked for, and once. */
 import { isMapping, kindOf, type Mapping } from '../json.ts';
-import type { Place } from '../place.ts';
-import { JSON_TYPES, type JsonType, type Keywords, type Likeness, NO_KEYWORDS, newId, type Schema } from '../schema/node.ts';
+import { below, type Place } from '../place.ts';
+import {
+  type Both,
+  JSON_TYPES,
+  type JsonType,
+  type Keywords,
+  type Likeness,
+  NO_KEYWORDS,
+  newId,
+  type Schema,
+} from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
 import { likeness } from './inner.ts';
 import { noteMisspelt } from './misspelt.ts';
@@ -21,12 +30,13 @@ export function schemaAt(reader: Reader, at: At): Schema | undefined {
 }
 
 /** A class, because a document has tens of thousands of these, and most are never asked what they say. */
-class ReadSchema implements Schema {
+class ReadSchema implements Schema, ReadFrom {
   readonly id = newId();
   readonly raw: unknown;
   readonly dialect: string;
-  private readonly reader: Reader;
-  private readonly at: At;
+  readonly reader: Reader;
+  readonly at: At;
+  twins: Schema['twins'] = undefined;
   private read: { readonly keywords: Keywords | boolean } | undefined = undefined;
 
   constructor(reader: Reader, at: At) {
@@ -56,25 +66,42 @@ class ReadSchema implements Schema {
   like(other: Schema): Likeness | undefined {
     if (!(other instanceof ReadSchema)) return undefined;
     if (this.dialect !== other.dialect) return 'unlike';
-    return likeness(this.at, other.at, (a, b) => bothAt(this.reader, a, other.reader, b));
+    return likeness(this.raw, other.raw, (a, b, keys) => bothAt(this, a, other, b, keys));
   }
 }
 
-/** What stands at two places whose texts are the same; the same references lead to the same two. */
-function bothAt(reader: Reader, a: At, other: Reader, b: At): readonly [Schema, Schema] {
-  const reference = aloneIn(reader, a.value);
-  if (reference === undefined) return [schemaAt(reader, a) as Schema, schemaAt(other, b) as Schema];
-  const files = reader.paired.get(other) ?? new Map<string, Map<string, readonly [Schema, Schema]>>();
-  reader.paired.set(other, files);
-  const name = a.file === b.file ? a.file : `${a.file}\n${b.file}`;
-  const row = files.get(name) ?? new Map<string, readonly [Schema, Schema]>();
-  files.set(name, row);
+/** What stands behind these keys of two texts that are the same; the same references lead to the same two. */
+function bothAt(a: ReadFrom, x: Mapping, b: ReadFrom, y: Mapping, keys: readonly (string | number)[]): Both {
+  const reference = aloneIn(a.reader, x);
+  if (reference === undefined)
+    return { a: schemaAt(a.reader, atKeys(a.at, x, keys)) as Schema, b: schemaAt(b.reader, atKeys(b.at, y, keys)) as Schema };
+  const row = pairedIn(a, b);
   const known = row.get(reference);
   if (known !== undefined) return known;
-  const found = [innermostAt(reader, a), innermostAt(other, b)] as const;
+  const found = { a: innermostAt(a.reader, atKeys(a.at, x, keys)), b: innermostAt(b.reader, atKeys(b.at, y, keys)) };
   // Where it leads nowhere it stands for itself, which is another schema at each place.
-  if (found[0].raw !== a.value && found[1].raw !== b.value) row.set(reference, found);
+  if (found.a.raw !== x && found.b.raw !== y) row.set(reference, found);
   return found;
+}
+
+interface ReadFrom {
+  readonly reader: Reader;
+  readonly at: At;
+}
+
+function atKeys({ file, pointer }: At, value: unknown, keys: readonly (string | number)[]): At {
+  return { value, file, pointer: pointer + below('', ...keys) };
+}
+
+/** What the same references lead to in two files. */
+function pairedIn(a: ReadFrom, b: ReadFrom): Map<string, Both> {
+  let files = a.reader.paired.get(b.reader);
+  if (files === undefined) a.reader.paired.set(b.reader, (files = new Map()));
+  let others = files.get(a.at.file);
+  if (others === undefined) files.set(a.at.file, (others = new Map()));
+  let row = others.get(b.at.file);
+  if (row === undefined) others.set(b.at.file, (row = new Map()));
+  return row;
 }
 
 function innermostAt(reader: Reader, at: At): Schema {

@@ -4,6 +4,7 @@
  */
 import { isMapping } from '../json.ts';
 import type { Place } from '../place.ts';
+import type { Twin } from './same.ts';
 
 export const JSON_TYPES = ['null', 'boolean', 'number', 'string', 'array', 'object'] as const;
 export type JsonType = (typeof JSON_TYPES)[number];
@@ -24,14 +25,23 @@ export interface Schema {
   readonly part?: (name?: string) => Schema | undefined;
   /** How its text is like another's; undefined where one of them has no text to look at. */
   readonly like?: (other: Schema) => Likeness | undefined;
+  /** The other schemas that it was held against as text, by their numbers, or the only one. */
+  twins?: Twin | Map<number, Twin> | undefined;
+}
+
+/** Two schemas that may stand at the same place many times. */
+export interface Both {
+  readonly a: Schema;
+  readonly b: Schema;
+  /** How they are like each other, once somebody asked. */
+  twin?: Twin | undefined;
 }
 
 /** Two schemas that stand at the same place. */
 export interface InnerPair {
   /** Into a value of the schemas that they stand in (RFC 6901). */
   readonly pointer: string;
-  readonly a: Schema;
-  readonly b: Schema;
+  readonly both: Both;
 }
 
 /**

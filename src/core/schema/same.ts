@@ -4,8 +4,7 @@
  */
 import { components } from '../components.ts';
 import { type Mapping, sameJson } from '../json.ts';
-import type { InnerPair, Likeness, Schema } from './node.ts';
-import { PairMap } from './pairs.ts';
+import { type Both, idOf, type Likeness, type Schema } from './node.ts';
 import { isUnsent } from './sides.ts';
 import { inside as children } from './walk.ts';
 
@@ -121,7 +120,21 @@ function turnedGroup(group: Group): Group {
   return (group as Gathered | TurnedGroup).turned;
 }
 
-const twins = new PairMap<Made>();
+/** Most schemas are held against one other alone, which then takes no map. */
+function madeOf(a: Schema, b: Schema): Made | undefined {
+  const { twins } = a;
+  if (twins === undefined) return undefined;
+  if (twins instanceof Map) return twins.get(idOf(b)) as Made | undefined;
+  return twins.b === b ? (twins as Made) : undefined;
+}
+
+function keep(made: Made): void {
+  const { a, b } = made;
+  const { twins } = a;
+  if (twins === undefined) a.twins = made;
+  else if (twins instanceof Map) twins.set(idOf(b), made);
+  else a.twins = new Map<number, Twin>([twins, made].map((t) => [idOf(t.b), t]));
+}
 
 /**
  * The two schemas as they are like each other. Linear in both, once for each pair that can be reached, and without
@@ -162,14 +175,16 @@ function settle(twin: Made): void {
 
 /** The same if somebody asked before. */
 export function metTwin(a: Schema, b: Schema): Twin | undefined {
-  return twins.get(a, b) ?? twins.get(b, a)?.turned;
+  return madeOf(a, b) ?? madeOf(b, a)?.turned;
 }
 
 /** The same text, what it refers to included. */
 export function sameText(a: Schema, b: Schema): boolean {
+  if (a === b) return true;
+  const known = metTwin(a, b);
+  if (known !== undefined) return !known.differs;
   // Most are short and refer to nothing, and need not be remembered.
-  if (a === b || (a.dialect !== undefined && a.dialect === b.dialect && samePlainly(a.raw, b.raw, SHORT) > 0)) return true;
-  return !twinOf(a, b).differs;
+  return (a.dialect !== undefined && a.dialect === b.dialect && samePlainly(a.raw, b.raw, SHORT) > 0) || !twinOf(a, b).differs;
 }
 
 /** So many values are looked at before something is remembered. */
@@ -194,7 +209,7 @@ function twinAt(a: Schema, b: Schema, fresh: Made[]): Twin {
   const known = metTwin(a, b);
   if (known !== undefined) return known;
   const made = new Made(a, b);
-  twins.set(a, b, made);
+  keep(made);
   if (a === b) made.from = undefined;
   else fresh.push(made);
   return made;
@@ -204,20 +219,22 @@ function twinAt(a: Schema, b: Schema, fresh: Made[]): Twin {
 function grow(twin: Made, fresh: Made[]): void {
   const { a, b } = twin;
   const like = likeness(a, b);
-  const lead = (x: Schema, y: Schema): Twin => {
-    const to = twinAt(x, y, fresh);
-    // What was known before is settled.
-    if (to.differs) twin.differs = true;
-    else to.from?.push(twin);
-    return to;
-  };
   if (like === 'unlike') twin.differs = true;
   else if (like === 'together') {
     const [p, q] = [children(a), children(b)];
     if (p.length !== q.length) twin.differs = true;
-    else for (const [i, s] of p.entries()) lead(s, q[i] as Schema);
-  } else twin.parts = like.map((i) => ({ pointer: i.pointer, to: lead(i.a, i.b) }));
+    else for (const [i, s] of p.entries()) lead(twin, { a: s, b: q[i] as Schema }, fresh);
+  } else twin.parts = like.map(({ pointer, both }) => ({ pointer, to: lead(twin, both, fresh) }));
   if (twin.parts === undefined) twin.steady = (['request', 'response'] as const).every((s) => isUnsent(a, s) === isUnsent(b, s));
+}
+
+function lead(twin: Made, both: Both, fresh: Made[]): Twin {
+  both.twin ??= twinAt(both.a, both.b, fresh);
+  const to = both.twin;
+  // What was known before is settled.
+  if (to.differs) twin.differs = true;
+  else to.from?.push(twin);
+  return to;
 }
 
 function likeness(a: Schema, b: Schema): Likeness {
@@ -228,7 +245,7 @@ function likeness(a: Schema, b: Schema): Likeness {
 }
 
 /** Its parts as pairs of schemas. */
-export function stepsOf({ parts = [] }: Twin): readonly InnerPair[] {
+export function stepsOf({ parts = [] }: Twin): readonly { readonly pointer: string; readonly a: Schema; readonly b: Schema }[] {
   return parts.map(({ pointer, to }) => ({ pointer, a: to.a, b: to.b }));
 }
 
