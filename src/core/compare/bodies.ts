@@ -9,7 +9,7 @@ import { memberChanges, openChange } from './enumerations.ts';
 import { type Loss, losses } from './losses.ts';
 import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
 import { shapeChange } from './shapes.ts';
-import { tell, tellTogether, touchedBefore } from './telling.ts';
+import { tell, tellTogether, touchedBefore, wasTold } from './telling.ts';
 import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
 
 const NARROWED = 'versions/request-narrowed';
@@ -85,26 +85,13 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
   const lost = losses(memory.losses.response, a, b);
   const same = alreadyLost(lost);
   const before =
-    lost.every((l) => memory.told.get(l.pair)?.has(lostKey(l)) === true) &&
+    wasTold(memory, lost, lostKey, 'lost', pairOf) &&
     toldBefore(memory, { sent: b, taken: a, side: 'response' }, WIDENED, at, lost.length === 0 ? undefined : same);
   const verdict: Verdict = before ? INSIDE : decided(memory, b, a, 'response');
   const named =
     verdict.kind === 'outside' || (lost.length > 0 && !before) ? shapeChange(memory, a, b, at, 'response') : undefined;
   if (named !== undefined) return [named];
-  const gone = lost.flatMap((l) =>
-    tell(memory, l.pair, lostKey(l), at, () => {
-      const witness = (l.required ? lackWitness(memory, a, b, l) : undefined) ?? lossWitness(memory, a, b, l);
-      // What could never come isn't lost.
-      if (witness === undefined) return undefined;
-      return {
-        ...plain(at, 'versions/response-property-lost', 'breaking', l.pair.a, l.pair.b),
-        value: pointerOf(memory.losses.response, a, b, l),
-        message: `${l.name} can never come any more`,
-        advice: `Go on sending ${l.name} until clients have stopped to read it.`,
-        witness,
-      };
-    }),
-  );
+  const gone = lostChanges(memory, lost, a, b, at);
   const widened = verdict.kind === 'inside' ? [] : blamedChanges(memory, b, a, at, 'response', same);
   if (before || lost.length > 0 || verdict.kind !== 'inside') return [...gone, ...widened];
   const members = memberChanges(memory, a, b, at);
@@ -126,6 +113,25 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
     rule: 'versions/response-narrowed',
     message: 'less is sent than clients were told, or more is declared',
   });
+}
+
+/** What could be read, and can never come any more. */
+function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema, at: Affected): readonly Made[] {
+  if (touchedBefore(memory, lost, lostKey, 'lost', at, pairOf)) return [];
+  return lost.flatMap((l) =>
+    tell(memory, l.pair, lostKey(l), at, () => {
+      const witness = (l.required ? lackWitness(memory, a, b, l) : undefined) ?? lossWitness(memory, a, b, l);
+      // What could never come isn't lost.
+      if (witness === undefined) return undefined;
+      return {
+        ...plain(at, 'versions/response-property-lost', 'breaking', l.pair.a, l.pair.b),
+        value: pointerOf(memory.losses.response, a, b, l),
+        message: `${l.name} can never come any more`,
+        advice: `Go on sending ${l.name} until clients have stopped to read it.`,
+        witness,
+      };
+    }),
+  );
 }
 
 const losing = new WeakMap<readonly Loss[], (part: Pick<Blamed, 'sent' | 'taken'>) => boolean>();

@@ -2,7 +2,7 @@
 import { isMapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
 import { flat } from '../schema/flat.ts';
-import { type Schema, saysOnly } from '../schema/node.ts';
+import { type Keywords, type Schema, saysOnly } from '../schema/node.ts';
 import { matchesPattern } from '../schema/patterns.ts';
 import { sameText } from '../schema/same.ts';
 import { isUnsent } from '../schema/sides.ts';
@@ -36,16 +36,14 @@ const MOST_WAYS = 16;
 export const lossLook =
   (side: 'request' | 'response'): Look<Differences> =>
   (a, b) => {
-    const unsent = (schema: Schema): boolean => isUnsent(schema, side);
     const [was, is] = [flat(a, MOST_WAYS), flat(b, MOST_WAYS)];
     const steps: Step[] = [];
     const lost: Lost[] = [];
-    const names = new Map(was.flatMap((k) => [...k.properties]).filter(([, s]) => !unsent(s)));
     const open =
       is.some((k) => k.additional !== undefined && !saysOnly(k.additional, false)) ||
       is.every((k) => k.properties.size === 0 && k.required.length === 0 && k.types?.includes('object') !== false);
-    for (const [name, schema] of names) {
-      const others = is.flatMap((k) => k.properties.get(name) ?? []).filter((s) => !unsent(s) && !saysOnly(s, false));
+    for (const [name, schema] of propertiesOf(was, side)) {
+      const others = othersOf(is, name, side);
       const [other] = others;
       if (other === undefined) {
         const patterned = is.some((k) => [...k.patternProperties.keys()].some((p) => matchesPattern(p, name) !== false));
@@ -58,6 +56,23 @@ export const lossLook =
     const members = newMembers(a, b);
     return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };
   };
+
+/** Those that may come by any way; of a name that several have, the last. */
+function propertiesOf(ways: readonly Keywords[], side: 'request' | 'response'): ReadonlyMap<string, Schema> {
+  const out = new Map<string, Schema>();
+  for (const k of ways) for (const [name, schema] of k.properties) if (!isUnsent(schema, side)) out.set(name, schema);
+  return out;
+}
+
+/** What is said of a name that may come. */
+function othersOf(ways: readonly Keywords[], name: string, side: 'request' | 'response'): readonly Schema[] {
+  const out: Schema[] = [];
+  for (const k of ways) {
+    const schema = k.properties.get(name);
+    if (schema !== undefined && !isUnsent(schema, side) && !saysOnly(schema, false)) out.push(schema);
+  }
+  return out;
+}
 
 export type LossWeb = Web<Differences>;
 

@@ -8,6 +8,12 @@ export interface Told {
   readonly affects: Affected[];
 }
 
+/** What was told, and all that it touches: lists are shared by all that touch the same. */
+export interface ToldOf {
+  readonly made: Made;
+  readonly affects: readonly (readonly Affected[])[];
+}
+
 /** How often a cause that has no witness yet is told again. */
 const MOST_TOLD = 6;
 
@@ -24,6 +30,7 @@ export interface Telling {
 
 interface Heard {
   readonly told: Set<Told>;
+  readonly lists: Set<Touched>;
   readonly causes: Set<object>;
   /** Something could not be told of this one. */
   missed: boolean;
@@ -31,6 +38,8 @@ interface Heard {
 
 interface Touched {
   readonly told: readonly Told[];
+  /** Others that are touched with it. */
+  readonly lists: readonly Touched[];
   readonly affects: Affected[];
 }
 
@@ -54,19 +63,41 @@ export function touchedBefore<C extends object>(
   const known = row.get(kind);
   if (known !== undefined) {
     known.affects.push(at);
-    for (const one of known.told) memory.heard?.told.add(one);
+    memory.heard?.lists.add(known);
     return true;
   }
+  const told = toldOf(memory, causes, whatOf, causeOf);
+  if (told === undefined || told.length === 0) return false;
+  const made = { told, lists: [], affects: [at] };
+  memory.touched.set(causes, row.set(kind, made));
+  memory.heard?.lists.add(made);
+  return true;
+}
+
+/** Was all of it told, of whatever it touches? */
+export function wasTold<C extends object>(
+  memory: Telling,
+  causes: readonly C[],
+  whatOf: (cause: C) => string,
+  kind: string,
+  causeOf: (cause: C) => object,
+): boolean {
+  return memory.touched.get(causes)?.has(kind) === true || toldOf(memory, causes, whatOf, causeOf) !== undefined;
+}
+
+function toldOf<C extends object>(
+  memory: Telling,
+  causes: readonly C[],
+  whatOf: (cause: C) => string,
+  causeOf: (cause: C) => object,
+): readonly Told[] | undefined {
   const told: Told[] = [];
   for (const cause of causes) {
     const found = memory.told.get(causeOf(cause))?.get(whatOf(cause));
-    if (found === undefined) return false;
+    if (found === undefined) return undefined;
     told.push(found);
   }
-  if (told.length === 0) return false;
-  memory.touched.set(causes, row.set(kind, { told, affects: [at] }));
-  for (const one of told) memory.heard?.told.add(one);
-  return true;
+  return told;
 }
 
 /**
@@ -116,24 +147,40 @@ export function tellTogether(
     known.affects.push(at);
     return [];
   }
-  const heard: Heard = { told: new Set(), causes: new Set(), missed: false };
+  const heard: Heard = { told: new Set(), lists: new Set(), causes: new Set(), missed: false };
   memory.heard = heard;
   const made = make();
   memory.heard = undefined;
-  const told = [...heard.told];
+  const [told, lists] = [[...heard.told], [...heard.lists]];
   const firsts = new Set(told.map((t) => t.first));
-  const settled = told.every((t) => t.made.effect !== 'undecided' || t.affects.length > MOST_TOLD);
-  if (settled && told.length > 0 && !heard.missed && made.every((m) => firsts.has(m)) && ![...heard.causes].some(isOwn))
-    memory.together.set(those, row.set(kind, { told, affects: [] }));
+  const settled = [told, ...lists.map((l) => l.told)].every((list) => list.every(isSettled));
+  const some = told.length + lists.length > 0;
+  if (settled && some && !heard.missed && made.every((m) => firsts.has(m)) && ![...heard.causes].some(isOwn))
+    memory.together.set(those, row.set(kind, { told, lists, affects: [] }));
   return made;
 }
 
+function isSettled({ made, affects }: Told): boolean {
+  return made.effect !== 'undecided' || affects.length > MOST_TOLD;
+}
+
 /** What was told, by what was said first. */
-export function toldBy({ told, touched, together }: Telling): ReadonlyMap<Made, Told> {
-  for (const row of [...touched.values(), ...together.values()]) {
-    for (const { told: all, affects } of row.values()) for (const one of all) for (const at of affects) one.affects.push(at);
-  }
-  touched.clear();
-  together.clear();
-  return new Map([...told.values()].flatMap((row) => [...row.values()]).map((t) => [t.first, t]));
+export function toldBy({ told, touched, together }: Telling): ReadonlyMap<Made, ToldOf> {
+  const more = new Map<Told, (readonly Affected[])[]>();
+  const add = ({ told: all, affects }: Touched): void => {
+    if (affects.length === 0) return;
+    for (const one of all) {
+      const lists = more.get(one);
+      if (lists === undefined) more.set(one, [affects]);
+      else lists.push(affects);
+    }
+  };
+  for (const row of together.values())
+    for (const one of row.values()) {
+      add(one);
+      for (const { told: all } of one.lists) add({ ...one, told: all });
+    }
+  for (const row of touched.values()) for (const one of row.values()) add(one);
+  const all = [...told.values()].flatMap((row) => [...row.values()]);
+  return new Map(all.map((t) => [t.first, { made: t.made, affects: [t.affects, ...(more.get(t) ?? [])] }]));
 }

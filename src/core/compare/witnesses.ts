@@ -1,6 +1,7 @@
 /** Whole bodies that show what changed. */
 import { below } from '../place.ts';
 import { fits } from '../schema/fits.ts';
+import { plainWith } from '../schema/frames.ts';
 import { valueWith } from '../schema/inside.ts';
 import { ANYTHING, type Schema } from '../schema/node.ts';
 import type { ChangeWitness } from './change.ts';
@@ -30,8 +31,10 @@ export function lackWitness(memory: Memory, old: Schema, now: Schema, { pair }: 
 /** An old response that has what is lost. */
 export function lossWitness(memory: Memory, old: Schema, now: Schema, loss: Loss): ChangeWitness | undefined {
   const { answers } = memory.directions.response;
-  const part = valueWith(loss.pair.a, below('', loss.name), ANYTHING, 'response', answers);
-  if (part.kind !== 'witness') return undefined;
+  const part =
+    plainWith(loss.pair.a, loss.name, 'response', answers) ??
+    valueWith(loss.pair.a, below('', loss.name), ANYTHING, 'response', answers);
+  if (!('value' in part)) return undefined;
   for (;;) {
     const way = wayToLoss(memory.losses.response, old, now, loss);
     if (way === undefined) return undefined;

@@ -37,6 +37,7 @@ class ReadSchema implements Schema, ReadFrom {
   readonly reader: Reader;
   readonly at: At;
   twins: Schema['twins'] = undefined;
+  private leads: { readonly to: Schema | undefined } | undefined = undefined;
   private read: { readonly keywords: Keywords | boolean } | undefined = undefined;
 
   constructor(reader: Reader, at: At) {
@@ -56,11 +57,14 @@ class ReadSchema implements Schema, ReadFrom {
   }
 
   part(name?: string): Schema | undefined {
+    const known = this.read?.keywords;
+    if (typeof known === 'object' && name !== undefined) return known.properties.get(name);
     return schemaAt(this.reader, name === undefined ? child(this.at, 'items') : child(child(this.at, 'properties'), name));
   }
 
   alone(): Schema | undefined {
-    return referredAt(this.reader, this.at);
+    this.leads ??= { to: referredAt(this.reader, this.at) };
+    return this.leads.to;
   }
 
   like(other: Schema): Likeness | undefined {
@@ -95,13 +99,17 @@ function atKeys({ file, pointer }: At, value: unknown, keys: readonly (string | 
 
 /** What the same references lead to in two files. */
 function pairedIn(a: ReadFrom, b: ReadFrom): Map<string, Both> {
-  let files = a.reader.paired.get(b.reader);
-  if (files === undefined) a.reader.paired.set(b.reader, (files = new Map()));
-  let others = files.get(a.at.file);
-  if (others === undefined) files.set(a.at.file, (others = new Map()));
-  let row = others.get(b.at.file);
-  if (row === undefined) others.set(b.at.file, (row = new Map()));
-  return row;
+  const files = rowOf(a.reader.paired, b.reader, () => new Map<string, Map<string, Map<string, Both>>>());
+  const others = rowOf(files, a.at.file, () => new Map<string, Map<string, Both>>());
+  return rowOf(others, b.at.file, () => new Map<string, Both>());
+}
+
+function rowOf<K, V>(map: { get(key: K): V | undefined; set(key: K, value: V): unknown }, key: K, make: () => V): V {
+  const known = map.get(key);
+  if (known !== undefined) return known;
+  const made = make();
+  map.set(key, made);
+  return made;
 }
 
 function innermostAt(reader: Reader, at: At): Schema {

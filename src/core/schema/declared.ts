@@ -41,10 +41,14 @@ export function declaresAll(schema: Schema, value: unknown, beside: ReadonlySet<
   );
 }
 
-/** What the keywords beside a `oneOf` declare, in addition to what is known. */
-export function namesBeside(beside: ReadonlySet<string>, k: Keywords): ReadonlySet<string> {
-  const own = declaredNames([...(k.ref === undefined ? [] : [k.ref]), ...k.allOf]);
-  return new Set([...beside, ...k.properties.keys(), ...k.required, ...own.names]);
+/** What the keywords beside a `oneOf` declare. */
+export function namesBeside(keywords: readonly Keywords[]): ReadonlySet<string> {
+  const out = new Set<string>();
+  for (const k of keywords) {
+    const own = declaredNames([...(k.ref === undefined ? [] : [k.ref]), ...k.allOf]);
+    for (const names of [k.properties.keys(), k.required, own.names]) for (const name of names) out.add(name);
+  }
+  return out;
 }
 
 /** A name that is not declared. */

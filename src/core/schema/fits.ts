@@ -39,8 +39,8 @@ export type Count = 'written' | 'sent' | 'taken';
 interface Judge {
   readonly side: Side;
   readonly count: Count;
-  /** Names that are declared beside the forms of a `oneOf`. */
-  readonly beside: ReadonlySet<string>;
+  /** What is said beside the forms of a `oneOf`, whose names are asked for seldom. */
+  readonly beside: readonly Keywords[];
   readonly misfits: Misfit[];
   readonly depth: number;
   /** Somebody asks what of the value was looked at. */
@@ -54,19 +54,45 @@ export function misfits(schema: Schema, value: unknown, side: Side = 'either', c
   return judged(schema, value, side, count, false);
 }
 
-const NO_NAMES: ReadonlySet<string> = new Set();
+const NOTHING: readonly Keywords[] = [];
 
 export function fits(schema: Schema, value: unknown, side: Side = 'either', count: Count = 'written'): boolean {
   return judged(schema, value, side, count, true).length === 0;
 }
 
 function judged(schema: Schema, value: unknown, side: Side, count: Count, hasty: boolean): readonly Misfit[] {
-  const judge: Judge = { side, count, beside: NO_NAMES, misfits: [], depth: 0, tracks: false, hasty };
+  const judge: Judge = { side, count, beside: NOTHING, misfits: [], depth: 0, tracks: false, hasty };
   look(judge, schema, value, '');
   return judge.misfits;
 }
 
+/** Lists and objects that are never changed, and part of many values: which schemas they fit, by how it was asked. */
+const shared = new WeakMap<object, Map<string, Map<Schema, boolean>>>();
+
+/** A list or an object that is never changed again, and part of many values: what it fits is remembered. */
+export function share<T extends object>(value: T): T {
+  shared.set(value, new Map());
+  return value;
+}
+
 function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | undefined {
+  if (!judge.hasty || judge.tracks || judge.beside !== NOTHING || typeof value !== 'object' || value === null)
+    return looked(judge, schema, value, at);
+  const rows = shared.get(value);
+  if (rows === undefined) return looked(judge, schema, value, at);
+  const row = rows.get(`${judge.side} ${judge.count}`) ?? new Map<Schema, boolean>();
+  rows.set(`${judge.side} ${judge.count}`, row);
+  const known = row.get(schema);
+  if (known === true) return undefined;
+  if (known === false) return miss(judge, at, '', '');
+  const before = judge.misfits.length;
+  if (before > 0) return undefined;
+  looked(judge, schema, value, at);
+  row.set(schema, judge.misfits.length === before);
+  return undefined;
+}
+
+function looked(judge: Judge, schema: Schema, value: unknown, at: string): Seen | undefined {
   const k = schema.keywords();
   if (k === true || judge.depth > MAX_DEPTH || (judge.hasty && judge.misfits.length > 0)) return undefined;
   if (k === false) return miss(judge, at, 'false', 'nothing may stand here');
@@ -89,12 +115,17 @@ function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | 
   if (!together && !compound) return undefined;
   const tracks = judge.tracks || k.unevaluatedProperties !== undefined || k.unevaluatedItems !== undefined;
   const seen: Seen | undefined = tracks ? { names: new Set(), items: new Set() } : undefined;
-  const inner: Judge = { ...judge, depth: judge.depth + 1, beside: NO_NAMES, tracks: false };
-  const beside = !together || judge.count === 'written' ? NO_NAMES : namesBeside(judge.beside, k);
-  if (together) combined({ ...inner, tracks, beside }, k, value, at, seen);
+  const inner = deeper(judge, NOTHING, false);
+  const beside = !together || judge.count === 'written' ? NOTHING : [...judge.beside, k];
+  if (together) combined(deeper(judge, beside, tracks), k, value, at, seen);
   if (Array.isArray(value)) listFits(inner, k, value, at, seen);
   if (isMapping(value)) objectFits(inner, k, value, at, seen);
   return seen;
+}
+
+/** Written out, because a value has many parts. */
+function deeper({ side, count, misfits: found, depth, hasty }: Judge, beside: readonly Keywords[], tracks: boolean): Judge {
+  return { side, count, beside, misfits: found, depth: depth + 1, tracks, hasty };
 }
 
 function miss(judge: Judge, pointer: string, keyword: string, message: string): undefined {
@@ -149,7 +180,8 @@ function counted<T extends { readonly ok: boolean }>(
   value: unknown,
 ): readonly T[] {
   const open = tries.filter((t) => t.ok);
-  const closed = tries.filter((t, i) => t.ok && declaresAll(members[i] as Schema, value, beside));
+  const names = namesBeside(beside);
+  const closed = tries.filter((t, i) => t.ok && declaresAll(members[i] as Schema, value, names));
   if (count === 'sent') return closed;
   return closed.length > 1 ? closed : open.slice(0, 1);
 }

@@ -1,14 +1,15 @@
-/** Values with a place for a part that somebody else fills in. */
-import { isMapping } from '../json.ts';
-import type { Side } from './fits.ts';
+/** Values of plain schemas, which are seen at once, and such values with a place for a part that somebody else fills in. */
+import { isMapping, type Mapping } from '../json.ts';
+import { type Side, share } from './fits.ts';
 import { type Answers, valueIn } from './inside.ts';
 import type { Schema } from './node.ts';
 import { isUnsent } from './sides.ts';
 import { isPlainText } from './some.ts';
+import type { Found } from './state.ts';
 
 /**
  * A value of a plain schema in which whatever the schema says of this place may stand there; undefined where that is not
- * seen at once. What stands beside the place is looked for once for each schema.
+ * seen at once. What stands beside the place is made once for each schema.
  */
 export function frameOf(schema: Schema, keys: readonly string[], side: Side, answers: Answers): unknown {
   const [key, ...rest] = keys;
@@ -20,14 +21,122 @@ export function frameOf(schema: Schema, keys: readonly string[], side: Side, ans
   if (part === undefined || isUnsent(part, side)) return undefined;
   const inner = frameOf(part, rest, side, answers);
   if (inner === undefined || listed) return inner === undefined ? undefined : [inner];
-  const beside = valueBeside(schema, side, answers);
-  return isMapping(beside) ? { ...beside, [key]: inner } : undefined;
+  const beside = valueFor(schema, side, answers);
+  return beside.kind === 'witness' && isMapping(beside.value) ? { ...beside.value, [key]: inner } : undefined;
 }
 
-function valueBeside(schema: Schema, side: Side, answers: Answers): unknown {
-  const row = answers.holders.get(schema) ?? new Map();
-  answers.holders.set(schema, row);
-  const found = row.get(side) ?? valueIn(schema, side, answers);
-  row.set(side, found);
-  return found.kind === 'witness' ? found.value : undefined;
+/** A value of a plain schema that has this property; undefined where that is not seen at once. */
+export function plainWith(schema: Schema, name: string, side: Side, answers: Answers): Value {
+  const holder = frameOf(schema, [name], side, answers);
+  const part = isMapping(holder) ? schema.part?.(name) : undefined;
+  const made = part === undefined ? undefined : plainValue({ side, answers, open: new Set() }, part)?.made;
+  return made === undefined ? undefined : { value: { ...(holder as Mapping), [name]: made.value } };
 }
+
+/** What a sender may send, asked once. */
+function valueFor(schema: Schema, side: Side, answers: Answers): Found {
+  const made = plainValue({ side, answers, open: new Set() }, schema)?.made;
+  if (made !== undefined) return { kind: 'witness', value: made.value };
+  const row = answers.holders.get(schema) ?? new Map<string, Found>();
+  answers.holders.set(schema, row);
+  const known = row.get(side) ?? valueIn(schema, side, answers);
+  row.set(side, known);
+  return known;
+}
+
+interface Making {
+  readonly side: Side;
+  readonly answers: Answers;
+  /** What needs itself holds nothing. */
+  readonly open: Set<Schema>;
+}
+
+/** So many schemas may need one another. */
+const MOST_OPEN = 100;
+
+type Value = { readonly value: unknown } | undefined;
+
+/** `sideless` where it is the same in requests and responses. */
+export interface Plain {
+  readonly made: Value;
+  readonly sideless: boolean;
+}
+
+/** Of what is required, and no more; undefined where a schema says more than that plainly. */
+function plainValue(making: Making, schema: Schema): Plain | undefined {
+  const { side, answers, open } = making;
+  const known = answers.plain[side].get(schema);
+  if (known !== undefined) return known;
+  const next = schema.alone?.();
+  const made = next === undefined ? ofType(making, schema) : behind(making, schema, next);
+  // What fails within a circle need not fail when it is asked from elsewhere.
+  if (made.made === undefined && open.size > 0) return made;
+  answers.plain[side].set(schema, made);
+  if (made.sideless) for (const other of ['request', 'response'] as const) answers.plain[other].set(schema, made);
+  return made;
+}
+
+const UNKNOWN: Plain = { made: undefined, sideless: false };
+const EMPTY: Plain = { made: { value: share([]) }, sideless: true };
+
+function behind(making: Making, schema: Schema, next: Schema): Plain {
+  if (making.open.has(schema) || making.open.size > MOST_OPEN) return UNKNOWN;
+  making.open.add(schema);
+  const made = plainValue(making, next);
+  making.open.delete(schema);
+  return made ?? UNKNOWN;
+}
+
+function ofType(making: Making, schema: Schema): Plain {
+  const { raw } = schema;
+  if (!isMapping(raw) || !isPlainText(schema)) return UNKNOWN;
+  if (raw.type === 'array' && !('enum' in raw)) return EMPTY;
+  if (raw.type !== 'object' || 'enum' in raw) return scalar(making, schema, raw);
+  if (making.open.has(schema) || making.open.size > MOST_OPEN) return UNKNOWN;
+  making.open.add(schema);
+  const made = ofNames(making, schema, raw.required);
+  making.open.delete(schema);
+  return made;
+}
+
+function ofNames(making: Making, schema: Schema, required: unknown): Plain {
+  const value: Record<string, unknown> = {};
+  let sideless = true;
+  for (const name of Array.isArray(required) ? required : []) {
+    const part = typeof name === 'string' && name !== '__proto__' ? schema.part?.(name) : undefined;
+    if (part === undefined) return UNKNOWN;
+    const unsent = { request: isUnsent(part, 'request'), response: isUnsent(part, 'response'), either: false };
+    if (unsent.request || unsent.response) sideless = false;
+    if (unsent[making.side]) continue;
+    const own = plainValue(making, part);
+    if (own?.made === undefined) return UNKNOWN;
+    value[name] = own.made.value;
+    sideless &&= own.sideless;
+  }
+  return { made: { value: share(value) }, sideless };
+}
+
+/** Many say the same, and are asked once. */
+function scalar({ side, answers }: Making, schema: Schema, raw: Mapping): Plain {
+  const name = JSON.stringify(SAYING.map((key) => raw[key]));
+  const known = answers.scalars.get(name);
+  if (known !== undefined) return known;
+  const found = valueIn(schema, side, answers);
+  const made = { made: found.kind === 'witness' ? { value: found.value } : undefined, sideless: true };
+  answers.scalars.set(name, made);
+  return made;
+}
+
+/** All that a plain scalar may say of its values, and the words that are taken for one. */
+const SAYING = [
+  'type',
+  'nullable',
+  'enum',
+  'format',
+  'minLength',
+  'maxLength',
+  'minimum',
+  'maximum',
+  'example',
+  'examples',
+] as const;

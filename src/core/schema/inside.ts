@@ -6,6 +6,7 @@
 import { isMapping, sameJson } from '../json.ts';
 import { pointerKeys } from '../place.ts';
 import { fits, type Side } from './fits.ts';
+import type { Plain } from './frames.ts';
 import { ANYTHING, idOf, JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, type Schema, target } from './node.ts';
 import { sameText } from './same.ts';
 import { solveArray } from './solve-array.ts';
@@ -30,6 +31,9 @@ export interface Answers {
   readonly known: Map<string, Found>;
   /** Values that have a certain part, by the schema and what is asked of the part. */
   readonly holders: WeakMap<Schema, Map<string, Found>>;
+  /** What plain schemas hold, by the schema, and by what a scalar says. */
+  readonly plain: Readonly<Record<Side, WeakMap<Schema, Plain>>>;
+  readonly scalars: Map<string, Plain>;
   left: number;
 }
 
@@ -40,7 +44,8 @@ const MAX_OPEN = 300;
 const MAX_ALL_WAYS = 500_000;
 
 export function newAnswers(): Answers {
-  return { known: new Map(), holders: new WeakMap(), left: MAX_ALL_WAYS };
+  const plain = { request: new WeakMap(), response: new WeakMap(), either: new WeakMap() };
+  return { known: new Map(), holders: new WeakMap(), plain, scalars: new Map(), left: MAX_ALL_WAYS };
 }
 
 /** How the first schema is read: as what a sender sends, or as it is written. */

@@ -114,11 +114,15 @@ function pick(range: Range, unit: number | undefined, wrong: (n: number) => bool
     high - 0.1,
     low + 0.1,
   ];
-  const exact = friendly.map((n) => (Number.isFinite(n) ? Number(n.toPrecision(12)) : n));
   // Those first that are told from a multiple by floating arithmetic too, so that anybody can confirm them.
-  const known = exact.find((n) => fits(n) && clear(n));
-  if (known !== undefined) return { kind: 'witness', value: known };
-  let unclear = exact.find(fits) ?? friendly.find(fits);
+  let unclear: number | undefined;
+  for (const n of friendly) {
+    const exact = Number.isInteger(n) || !Number.isFinite(n) ? n : Number(n.toPrecision(12));
+    if (!fits(exact)) continue;
+    if (clear(exact)) return { kind: 'witness', value: exact };
+    unclear ??= exact;
+  }
+  unclear ??= friendly.find(fits);
   if (low === high) return unclear === undefined ? NOT_FOUND : { kind: 'witness', value: unclear };
   const start = Number.isFinite(low) ? low : Number.isFinite(high) ? high : 0;
   const step = unit ?? (Number.isFinite(low) && Number.isFinite(high) ? (high - low) / 97 : 0.37);

@@ -56,10 +56,11 @@ export class Web<T> {
   /** All flawed pairs that one rests on. Pairs that rest on each other have the same; each is looked at once. */
   flaws(root: Pair<T>): readonly Pair<T>[] {
     if (!root.fails) return NONE;
-    const failing = (pair: Pair<T>): readonly Pair<T>[] => pair.steps.flatMap((s) => (s.to.fails ? [s.to] : []));
-    for (const members of components(root, failing, (p) => this.found.has(p))) {
+    for (const members of components<Pair<T>>(root, failing, (p) => this.found.has(p))) {
       const own = members.filter((p) => p.flaw !== undefined);
-      const lists = new Set(members.flatMap(failing).map((p) => this.found.get(p) ?? []));
+      const lists = new Set<readonly Pair<T>[]>();
+      for (const member of members) for (const next of failing(member)) lists.add(this.found.get(next) ?? NONE);
+      lists.delete(NONE);
       const list = joined(own, lists);
       for (const member of members) this.found.set(member, list);
     }
@@ -215,6 +216,12 @@ export class Web<T> {
     for (const { to } of steps) to.from.push(pair);
     pair.steps = pair.steps.length === 0 ? steps : [...pair.steps, ...steps];
   }
+}
+
+function failing<T>({ steps }: Pair<T>): readonly Pair<T>[] {
+  const out: Pair<T>[] = [];
+  for (const { to } of steps) if (to.fails) out.push(to);
+  return out;
 }
 
 /** One list for all with which nothing is wrong. */
