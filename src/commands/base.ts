@@ -1,5 +1,5 @@
 /** What all commands share: the flags, the way in, the way out, and how they fail. */
-import { writeFileSync } from 'node:fs';
+import { appendFileSync, writeFileSync } from 'node:fs';
 import { Command, Errors, Flags, type Interfaces } from '@oclif/core';
 import type { Place } from '../core/place.ts';
 import { InputFailure, problemLine } from '../files/problem.ts';
@@ -57,14 +57,16 @@ export abstract class GateCommand extends Command {
     return terminal(width || 100, (tty || forced) && !noColour);
   }
 
-  /** Writes data to the file, or to standard output. */
-  protected put(text: string, output: string | undefined): void {
+  /** Writes data, whole or in pieces, to the file or to standard output. */
+  protected put(text: string | Iterable<string>, output: string | undefined): void {
+    const pieces = typeof text === 'string' ? [text] : gathered(text);
     if (output === undefined) {
-      process.stdout.write(text);
+      for (const piece of pieces) process.stdout.write(piece);
       return;
     }
     try {
-      writeFileSync(output, text);
+      writeFileSync(output, '');
+      for (const piece of pieces) appendFileSync(output, piece);
     } catch (error) {
       const code = (error as NodeJS.ErrnoException).code ?? 'unknown cause';
       throw new InputFailure([
@@ -77,6 +79,20 @@ export abstract class GateCommand extends Command {
   protected override async catch(error: Error & { exitCode?: number; oclif?: { exit?: number } }): Promise<void> {
     failWith(error);
   }
+}
+
+/** Pieces are written together up to so many characters. */
+const MOST_GATHERED = 1_000_000;
+
+function* gathered(pieces: Iterable<string>): Generator<string> {
+  let out = '';
+  for (const piece of pieces) {
+    out += piece;
+    if (out.length < MOST_GATHERED) continue;
+    yield out;
+    out = '';
+  }
+  yield out;
 }
 
 /** Looks many places up at once. */

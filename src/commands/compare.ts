@@ -69,9 +69,7 @@ export default class Compare extends GateCommand {
     const locate = settings.sources.positions(shown.flatMap((c) => [c.old, c.new].filter((p) => p !== undefined)));
     const view = { comparison, names: [args.old, args.new] as const, locate, callers: settings.clients, all: flags.all };
     this.put(
-      flags.format === 'json'
-        ? `${JSON.stringify(comparisonJson(view), null, 2)}\n`
-        : comparisonText(view, await this.terminal(flags.output)),
+      flags.format === 'json' ? comparisonJson(view) : comparisonText(view, await this.terminal(flags.output)),
       flags.output,
     );
     const lowest = { breaking: 0, risky: 1, undecided: 2 }[flags['fail-on']];

@@ -40,6 +40,8 @@ export function comparisonText(view: ComparisonView, terminal: Terminal): string
 }
 
 const INDENT = 12;
+/** So many of what a change touches are named. */
+const MOST_SHOWN = 6;
 
 function badge(effect: Effect, { paint }: Terminal): string {
   const text = effect.padEnd(INDENT);
@@ -72,16 +74,12 @@ function changeText(change: Change, view: ComparisonView, terminal: Terminal): s
   if (change.witness !== undefined) lines.push(row('witness', witnessText(change, terminal)));
   if (change.undecided !== null) lines.push(row('because', `${change.undecided} stopped it`));
   const who = touched(change, view.callers);
-  if (change.affects.length > 1)
-    lines.push(
-      row(
-        'touches',
-        `${change.affects
-          .slice(0, 6)
-          .map((a) => `${a.method} ${a.path}`)
-          .join(', ')}${change.affects.length > 6 ? ` and ${change.affects.length - 6} more` : ''}`,
-      ),
-    );
+  const touches = change.touches.reduce((n, list) => n + list.length, 0);
+  if (touches > 1) {
+    const first = change.touches.flatMap((list) => list.slice(0, MOST_SHOWN)).slice(0, MOST_SHOWN);
+    const more = touches > MOST_SHOWN ? ` and ${touches - MOST_SHOWN} more` : '';
+    lines.push(row('touches', first.map((a) => `${a.method} ${a.path}`).join(', ') + more));
+  }
   if (who.length > 0) lines.push(row('clients', who.join(', ')));
   if (change.advice !== null) lines.push(row('advice', change.advice));
   return lines.join('\n');
@@ -133,32 +131,67 @@ function touched({ at }: Change, callers: readonly Caller[]): readonly string[] 
     .map((c) => c.name);
 }
 
-/** The changes as JSON. */
-export function comparisonJson({ comparison, locate }: Pick<ComparisonView, 'comparison' | 'locate'>): object {
+/**
+ * The changes as JSON, piece by piece: thousands of changes may touch thousands of operations each, and the whole may be
+ * longer than a text can be. What one change touches stands one on a line.
+ */
+export function* comparisonJson({ comparison, locate }: Pick<ComparisonView, 'comparison' | 'locate'>): Generator<string> {
+  const { verdict, claimed, changes } = comparison;
+  const touches = touchesText();
+  yield `{\n${members({ verdict, claimed }, 2)},\n  "changes": [`;
+  for (const [i, c] of changes.entries()) {
+    yield `${i === 0 ? '' : ','}\n    {\n${members(changeHead(c, locate), 6)},\n      "affects": [`;
+    yield* touches(c);
+    yield `\n      ],\n${members({ witness: c.witness ?? null, undecided: c.undecided }, 6)}\n    }`;
+  }
+  yield `${changes.length === 0 ? '' : '\n  '}]\n}\n`;
+}
+
+function changeHead(c: Change, locate: Locate): object {
   const place = (p: Place | undefined): object | null =>
     p === undefined
       ? null
       : { file: p.file, line: locate(p)?.line ?? null, column: locate(p)?.column ?? null, pointer: p.pointer };
-  const affected = ({ method, path, part, status, media }: Affected): object => ({ method, path, part, status, media });
   return {
-    verdict: comparison.verdict,
-    claimed: comparison.claimed,
-    changes: comparison.changes.map((c) => ({
-      rule: c.rule,
-      effect: c.effect,
-      operation: { method: c.at.method, path: c.at.path },
-      part: c.at.part,
-      status: c.at.status,
-      media: c.at.media,
-      parameter: c.parameter,
-      value: c.value,
-      message: c.message,
-      advice: c.advice,
-      old: place(c.old),
-      new: place(c.new),
-      affects: c.affects.map(affected),
-      witness: c.witness ?? null,
-      undecided: c.undecided,
-    })),
+    rule: c.rule,
+    effect: c.effect,
+    operation: { method: c.at.method, path: c.at.path },
+    part: c.at.part,
+    status: c.at.status,
+    media: c.at.media,
+    parameter: c.parameter,
+    value: c.value,
+    message: c.message,
+    advice: c.advice,
+    old: place(c.old),
+    new: place(c.new),
   };
+}
+
+/** The members of an object as they stand inside another. */
+function members(value: object, indent: number): string {
+  return JSON.stringify(value, null, 2).slice(2, -2).replaceAll(/^ {2}/gmu, ' '.repeat(indent));
+}
+
+/** Lists are shared by many changes, and written once. */
+function touchesText(): (change: Change) => Generator<string> {
+  const known = new Map<readonly Affected[], string>();
+  const text = (list: readonly Affected[]): string => {
+    const done = known.get(list) ?? list.map(affectedText).join(',');
+    known.set(list, done);
+    return done;
+  };
+  return function* ({ touches }) {
+    let first = true;
+    for (const list of touches) {
+      if (list.length === 0) continue;
+      if (!first) yield ',';
+      yield text(list);
+      first = false;
+    }
+  };
+}
+
+function affectedText({ method, path, part, status, media }: Affected): string {
+  return `\n        ${JSON.stringify({ method, path, part, status, media })}`;
 }

@@ -213,12 +213,12 @@ test('each of several causes touches all operations that share them', () => {
   const there = compare(of(''), of(', c: {}')).changes;
   expect(told(there)).toEqual(['breaking request-narrowed /b', 'breaking response-widened /a']);
   for (const change of [...there, ...compare(of(', c: {}'), of('')).changes]) {
-    const paths = change.affects.map((a) => a.path);
+    const paths = change.touches.flat().map((a) => a.path);
     expect({ rule: change.rule, paths: [...new Set(paths)].sort() }).toEqual({
       rule: change.rule,
       paths: Array.from({ length: 9 }, (_, i) => `/l${i}`),
     });
-    expect(new Set(change.affects.map((a) => JSON.stringify(a))).size).toBe(change.affects.length);
+    expect(new Set(change.touches.flat().map((a) => JSON.stringify(a))).size).toBe(change.touches.flat().length);
   }
 });
 
@@ -245,7 +245,7 @@ test('a shared component that changed is one change with all that it touches', (
   const at = (schema: string): string =>
     `paths: { /a: { get: { responses: { 200: { content: { application/json: { schema: { $ref: "#/components/schemas/L" } } } } } } }, /b: { get: { responses: { 200: { content: { application/json: { schema: { type: array, items: { $ref: "#/components/schemas/L" } } } } } } } } }\ncomponents: { schemas: { L: { ${schema} } } }`;
   const { changes, verdict } = compare(at('enum: [open]'), at('enum: [open, seized]'));
-  expect(changes.map((c) => [c.rule, c.affects.length])).toEqual([['versions/response-widened', 2]]);
+  expect(changes.map((c) => [c.rule, c.touches.flat().length])).toEqual([['versions/response-widened', 2]]);
   expect(changes[0]?.witness).toMatchObject({ kind: 'value', body: 'seized', validUnder: 'new' });
   expect(verdict).toBe('major');
 });

@@ -288,7 +288,10 @@ const compared = (old: Json, now: Json): readonly Change[] =>
 const told = (changes: readonly Change[], more = ''): readonly string[] =>
   changes
     .map((c) => {
-      const where = c.affects.map((a) => `${a.method} ${a.path} ${a.part}`).sort();
+      const where = c.touches
+        .flat()
+        .map((a) => `${a.method} ${a.path} ${a.part}`)
+        .sort();
       const inner = more === '' ? '' : c.value?.startsWith(more);
       return JSON.stringify([c.effect, c.rule, c.old?.pointer, c.new?.pointer, where, inner]);
     })

@@ -46,7 +46,8 @@ export interface Change {
   readonly advice: string | null;
   readonly old: Place | undefined;
   readonly new: Place | undefined;
-  readonly affects: readonly Affected[];
+  /** All that it touches, in lists that many changes may share: thousands may touch thousands of operations each. */
+  readonly touches: readonly (readonly Affected[])[];
   readonly witness: ChangeWitness | undefined;
   readonly undecided: string | null;
 }
@@ -65,12 +66,12 @@ export function folded(changes: readonly Change[]): readonly Change[] {
     ([first, ...others]): Change =>
       others.length === 0
         ? (first as Change)
-        : { ...(first as Change), affects: [first as Change, ...others].flatMap((o) => o.affects) },
+        : { ...(first as Change), touches: [first as Change, ...others].flatMap((o) => o.touches) },
   );
   return all.sort((a, b) => EFFECTS.indexOf(a.effect) - EFFECTS.indexOf(b.effect));
 }
 
-export type Made = Omit<Change, 'affects'>;
+export type Made = Omit<Change, 'touches'>;
 
 /** A change of this rule with nothing said yet. */
 export function plain(

@@ -2,12 +2,11 @@
 
 import { bareName } from '../contract/life.ts';
 import type { Contract, Operation } from '../contract/model.ts';
-import { once } from '../once.ts';
 import { pathKeys } from '../paths/keys.ts';
 import { literalText, type Piece } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import { sameText } from '../schema/same.ts';
-import { type Affected, type Bump, type Change, claimedBy, folded, type Made, plain, verdictOf } from './change.ts';
+import { type Bump, type Change, claimedBy, folded, type Made, plain, verdictOf } from './change.ts';
 import { newMemory } from './memory.ts';
 import { affected, operationChanges, witness } from './operations.ts';
 import { toldBy } from './telling.ts';
@@ -64,23 +63,14 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
       });
   const told = toldBy(memory);
   const base = old.bases[0] ?? '';
-  const changes = folded(made.map((m) => touching(based(told.get(m)?.made ?? m, base), told.get(m)?.affects ?? [[m.at]])));
+  const changes = folded(
+    made.map((m) => ({ ...based(told.get(m)?.made ?? m, base), touches: told.get(m)?.touches ?? [[m.at]] })),
+  );
   const same =
     changes.length === 0 &&
     old.schemas.size === now.schemas.size &&
     [...old.schemas].every(([name, s]) => now.schemas.get(name) !== undefined && sameText(s, now.schemas.get(name) as never));
   return { verdict: verdictOf(changes, same), claimed: claimedBy(old.version, now.version), changes };
-}
-
-/** Thousands of changes may touch thousands of operations, so that the list of each is made when somebody asks. */
-function touching(made: Made, lists: readonly (readonly Affected[])[]): Change {
-  const all = once(() => lists.flat());
-  return {
-    ...made,
-    get affects() {
-      return all();
-    },
-  };
 }
 
 /** Clients know the old base. */

@@ -31,7 +31,7 @@ export function compareTables(old: Router, now: Router): Comparison {
     const change = differing(old, now, asked, follow(old, asked), follow(now, asked));
     if (change !== undefined) made.push(change);
   }
-  const changes = folded(made.map((m) => ({ ...m, affects: [m.at] })));
+  const changes = folded(made.map((m) => ({ ...m, touches: [[m.at]] })));
   return { verdict: verdictOf(changes, true), claimed: null, changes };
 }
 

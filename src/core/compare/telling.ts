@@ -11,7 +11,7 @@ export interface Told {
 /** What was told, and all that it touches: lists are shared by all that touch the same. */
 export interface ToldOf {
   readonly made: Made;
-  readonly affects: readonly (readonly Affected[])[];
+  readonly touches: readonly (readonly Affected[])[];
 }
 
 /** How often a cause that has no witness yet is told again. */
@@ -182,5 +182,5 @@ export function toldBy({ told, touched, together }: Telling): ReadonlyMap<Made, 
     }
   for (const row of touched.values()) for (const one of row.values()) add(one);
   const all = [...told.values()].flatMap((row) => [...row.values()]);
-  return new Map(all.map((t) => [t.first, { made: t.made, affects: [t.affects, ...(more.get(t) ?? [])] }]));
+  return new Map(all.map((t) => [t.first, { made: t.made, touches: [t.affects, ...(more.get(t) ?? [])] }]));
 }

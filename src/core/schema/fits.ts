@@ -5,8 +5,9 @@ import { below } from '../place.ts';
 import { suggest } from '../suggest.ts';
 import { declaresAll, namesBeside } from './declared.ts';
 import { isType, listed, typeName } from './kinds.ts';
-import { type Keywords, type Schema, standsAlone } from './node.ts';
+import { type Keywords, type Schema, standsAlone, target } from './node.ts';
 import { matchesPattern } from './patterns.ts';
+import { metTwin } from './same.ts';
 import { scalarMisfits } from './scalars.ts';
 import { isUnsent } from './sides.ts';
 
@@ -66,30 +67,50 @@ function judged(schema: Schema, value: unknown, side: Side, count: Count, hasty:
   return judge.misfits;
 }
 
-/** Lists and objects that are never changed, and part of many values: which schemas they fit, by how it was asked. */
-const shared = new WeakMap<object, Map<string, Map<Schema, boolean>>>();
+/** A list or an object that is never changed, and part of many values. */
+interface Shared {
+  /** The schema that it was made for, as a sender on this side sends it, or on either. */
+  readonly of: Schema;
+  readonly side: Side;
+  /** Which schemas it fits, by how it was asked. */
+  readonly known: Map<string, Map<Schema, boolean>>;
+}
 
-/** A list or an object that is never changed again, and part of many values: what it fits is remembered. */
-export function share<T extends object>(value: T): T {
-  shared.set(value, new Map());
+const shared = new WeakMap<object, Shared>();
+
+/**
+ * A list or an object that is never changed again, and part of many values; it was made for this schema, whose sender may
+ * send it. What it fits is remembered.
+ */
+export function share<T extends object>(value: T, of: Schema, side: Side): T {
+  shared.set(value, { of: target(of), side, known: new Map() });
   return value;
 }
 
 function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | undefined {
   if (!judge.hasty || judge.tracks || judge.beside !== NOTHING || typeof value !== 'object' || value === null)
     return looked(judge, schema, value, at);
-  const rows = shared.get(value);
-  if (rows === undefined) return looked(judge, schema, value, at);
-  const row = rows.get(`${judge.side} ${judge.count}`) ?? new Map<Schema, boolean>();
-  rows.set(`${judge.side} ${judge.count}`, row);
-  const known = row.get(schema);
-  if (known === true) return undefined;
-  if (known === false) return miss(judge, at, '', '');
-  const before = judge.misfits.length;
-  if (before > 0) return undefined;
-  looked(judge, schema, value, at);
-  row.set(schema, judge.misfits.length === before);
+  const kept = shared.get(value);
+  if (kept === undefined) return looked(judge, schema, value, at);
+  const { misfits: found } = judge;
+  if (found.length > 0) return undefined;
+  if (!isFitting(judge, target(schema), value, kept) && found.length === 0) miss(judge, at, '', '');
   return undefined;
+}
+
+function isFitting(judge: Judge, schema: Schema, value: object, { of, side, known }: Shared): boolean {
+  // A schema takes what its sender sends, and so does one that says the same.
+  const sent = judge.count !== 'written' && (side === judge.side || side === 'either');
+  if (sent && (schema === of || metTwin(of, schema)?.differs === false)) return true;
+  const asked = `${judge.side} ${judge.count}`;
+  const row = known.get(asked) ?? new Map<Schema, boolean>();
+  known.set(asked, row);
+  const before = row.get(schema);
+  if (before !== undefined) return before;
+  looked(judge, schema, value, '');
+  const fitting = judge.misfits.length === 0;
+  row.set(schema, fitting);
+  return fitting;
 }
 
 function looked(judge: Judge, schema: Schema, value: unknown, at: string): Seen | undefined {

@@ -77,7 +77,6 @@ function plainValue(making: Making, schema: Schema): Plain | undefined {
 }
 
 const UNKNOWN: Plain = { made: undefined, sideless: false };
-const EMPTY: Plain = { made: { value: share([]) }, sideless: true };
 
 function behind(making: Making, schema: Schema, next: Schema): Plain {
   if (making.open.has(schema) || making.open.size > MOST_OPEN) return UNKNOWN;
@@ -90,7 +89,7 @@ function behind(making: Making, schema: Schema, next: Schema): Plain {
 function ofType(making: Making, schema: Schema): Plain {
   const { raw } = schema;
   if (!isMapping(raw) || !isPlainText(schema)) return UNKNOWN;
-  if (raw.type === 'array' && !('enum' in raw)) return EMPTY;
+  if (raw.type === 'array' && !('enum' in raw)) return { made: { value: share([], schema, 'either') }, sideless: true };
   if (raw.type !== 'object' || 'enum' in raw) return scalar(making, schema, raw);
   if (making.open.has(schema) || making.open.size > MOST_OPEN) return UNKNOWN;
   making.open.add(schema);
@@ -113,7 +112,7 @@ function ofNames(making: Making, schema: Schema, required: unknown): Plain {
     value[name] = own.made.value;
     sideless &&= own.sideless;
   }
-  return { made: { value: share(value) }, sideless };
+  return { made: { value: share(value, schema, sideless ? 'either' : making.side) }, sideless };
 }
 
 /** Many say the same, and are asked once. */
