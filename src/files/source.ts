@@ -112,7 +112,7 @@ export function locate(source: Source, pointers: Iterable<string>): ReadonlyMap<
   for (const pointer of all) wantedAt(root, pointerKeys(pointer)).pointers.push(pointer);
   const offsets = new Map<string, number>();
   try {
-    if (source.json) findInJson(source.text, root, (wanted, at) => noteAll(wanted, at, offsets));
+    if (source.json) findInJson(source.text, source.value, root, (wanted, at) => noteAll(wanted, at, offsets));
     else seek(source.text, source.events ?? parseEvents(source.text, { maxDepth: MAX_DEPTH + 50 }), root, offsets);
   } catch (error) {
     if (!(error instanceof YAMLException)) throw error;

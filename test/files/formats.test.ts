@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { Ajv2020 } from 'ajv/dist/2020.js';
+import fc from 'fast-check';
 import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
 import { RULES } from '../../src/core/checks/index.ts';
@@ -46,4 +47,31 @@ test('places are found by pointer: keys, items, quotes, flow style, aliases, cha
     line: 3,
     column: 4,
   });
+});
+
+test('places in JSON are those that YAML finds in the same text, however it is indented', () => {
+  const values = fc.letrec((tie) => ({
+    any: fc.oneof(
+      { maxDepth: 4, depthSize: 'medium' },
+      fc.constantFrom<unknown>(7, true, null, 'elm', '"\\', 'a\n'),
+      fc.array(tie('any'), { maxLength: 3 }),
+      fc.dictionary(fc.constantFrom('a', 'b', 'gates', '404', '200', 'q"\\'), tie('any'), { noNullPrototype: true }),
+    ),
+  })).any;
+  const pointers = (value: unknown, at = ''): readonly string[] =>
+    typeof value !== 'object' || value === null
+      ? [at]
+      : [at, ...Object.entries(value).flatMap(([key, item]) => pointers(item, `${at}/${key}`))];
+  fc.assert(
+    fc.property(values, fc.constantFrom(0, 1, 4), fc.array(fc.nat(12)), fc.boolean(), (value, indent, margins, ragged) => {
+      const lines = JSON.stringify(value, null, indent).split('\n');
+      const text = ragged
+        ? lines.map((l, i) => ' '.repeat(margins[i % (margins.length + 1)] ?? 0) + l.trim()).join('\n')
+        : lines.join('\n');
+      const source = parseSource('x.json', text);
+      for (const list of [pointers(value), ...pointers(value).map((p) => [p])])
+        expect(locate(source, list)).toEqual(locate({ ...source, json: false }, list));
+    }),
+    { numRuns: 500 },
+  );
 });
