@@ -5,6 +5,13 @@ import { main, script } from '../dist/main.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 process.chdir(`${root}/demo`);
-for (const args of [['check'], ['table'], ['follow', 'GET', '/locks/7'], ['explain']]) await main(args, root);
+for (const args of [
+  ['check'],
+  ['table'],
+  ['follow', 'GET', '/locks/7'],
+  ['explain'],
+  ['compare', 'passage-desk.v1.openapi.yaml', 'passage-desk.v2.openapi.yaml'],
+])
+  await main(args, root);
 writeFileSync(`${root}/dist/program.cache`, script.createCachedData());
 process.exitCode = 0;

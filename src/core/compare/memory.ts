@@ -2,7 +2,7 @@
 import type { Mapping } from '../json.ts';
 import { pointerKeys } from '../place.ts';
 import { fits, type Side } from '../schema/fits.ts';
-import { frameOf } from '../schema/frames.ts';
+import { framedIn } from '../schema/frames.ts';
 import { implied } from '../schema/implied.ts';
 import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
 import { type Schema, target } from '../schema/node.ts';
@@ -11,7 +11,7 @@ import { twinOf } from '../schema/same.ts';
 import { isSideless } from '../schema/sides.ts';
 import { holdsSome } from '../schema/some.ts';
 import { Web } from '../schema/web.ts';
-import { type Look, type Pair, type PairStep, type Reached, type Step, UNPLACED } from '../schema/web-pair.ts';
+import { type Look, type Pair, type Reached, type Spot, type Step, UNPLACED } from '../schema/web-pair.ts';
 import type { Affected } from './change.ts';
 import { explain } from './explained.ts';
 import { type LossWeb, lossLook } from './losses.ts';
@@ -155,7 +155,7 @@ type Lifted = { readonly value: unknown } | 'cut' | undefined;
 function lifted({ answers, web }: Direction, reached: Reached<Flaw>, side: Side): Lifted {
   const { flaw } = reached.pair;
   const [root] = reached.path;
-  if (flaw?.kind !== 'outside' || root === undefined || reached.steps.length > MOST_STEPS) return undefined;
+  if (flaw?.kind !== 'outside' || root === undefined || reached.pointers.length > MOST_STEPS) return undefined;
   const found = wholeWith(answers, reached, flaw.witness, side);
   if (found.kind === 'whole')
     return fits(root.a, found.value, side, 'sent') && !fits(root.b, found.value, side, 'taken') ? found : undefined;
@@ -163,12 +163,12 @@ function lifted({ answers, web }: Direction, reached: Reached<Flaw>, side: Side)
 }
 
 /** Takes away what no value can have, where a way ends because of that. */
-export function wasCut<T>(web: Web<T>, { at, step }: Stuck<T>, side: Side, answers: Answers): boolean {
-  const idle = ({ a }: Pair<T>): boolean => !holdsSome(a) && valueIn(a, side, answers).kind === 'none';
-  if (step.pointer === UNPLACED) return false;
+export function wasCut<T>(web: Web<T>, { at, to, pointer }: Stuck<T>, side: Side, answers: Answers): boolean {
+  const idle = ({ a }: Spot<T>): boolean => !holdsSome(a) && valueIn(a, side, answers).kind === 'none';
+  if (pointer === UNPLACED) return false;
   // Where one can't have a value, others can't either, and all of them are told at once.
   if (idle(at)) web.cutWhere(idle);
-  else if (valueWith(at.a, step.pointer, step.to.a, side, answers).kind === 'none') web.cut(at, step);
+  else if (valueWith(at.a, pointer, to.a, side, answers).kind === 'none') web.cut(at, { pointer, to });
   else return false;
   web.settle();
   return true;
@@ -176,31 +176,46 @@ export function wasCut<T>(web: Web<T>, { at, step }: Stuck<T>, side: Side, answe
 
 interface Stuck<T> {
   readonly kind: 'stuck';
-  readonly at: Pair<T>;
-  readonly step: PairStep<T>;
+  readonly at: Spot<T>;
+  readonly to: Spot<T>;
+  readonly pointer: string;
 }
 
 type Whole<T> = { readonly kind: 'whole'; readonly value: unknown } | Stuck<T>;
 
 /** A whole value, from the value of a part and the way to it; or where that way ends. Not held against anything yet. */
-export function wholeWith<T>(answers: Answers, { path, steps }: Omit<Reached<T>, 'pair'>, part: unknown, side: Side): Whole<T> {
+export function wholeWith<T>(
+  answers: Answers,
+  { path, pointers }: Omit<Reached<T>, 'pair'>,
+  part: unknown,
+  side: Side,
+): Whole<T> {
   let value = part;
-  for (let i = steps.length - 1; i >= 0; i--) {
-    const [step, at] = [steps[i] as PairStep<T>, path[i] as Pair<T>];
-    if (step.pointer === '') continue;
-    const holder = step.pointer === UNPLACED ? undefined : holderOf(at, step, side, answers);
-    if (holder === undefined) return { kind: 'stuck', at, step };
-    value = replaced(holder, pointerKeys(step.pointer), value);
+  for (let i = pointers.length - 1; i >= 0; i--) {
+    const pointer = pointers[i] as string;
+    if (pointer === '') continue;
+    const [at, to] = [path[i] as Spot<T>, path[i + 1] as Spot<T>];
+    const whole = pointer === UNPLACED ? undefined : holding(at.a, pointer, to.a, value, side, answers);
+    if (whole === undefined) return { kind: 'stuck', at, to, pointer };
+    value = whole.value;
   }
   return { kind: 'whole', value };
 }
 
-/** A value that has a part where the step leads; it is seen at once what most look like. */
-function holderOf<T>({ a }: Pair<T>, { pointer, to }: PairStep<T>, side: Side, answers: Answers): unknown {
-  const frame = frameOf(a, pointerKeys(pointer), side, answers);
-  if (frame !== undefined) return frame;
-  const found = valueWith(a, pointer, to.a, side, answers);
-  return found.kind === 'witness' ? found.value : undefined;
+/** A value that has this part where the pointer leads; it is seen at once what most look like. */
+function holding(
+  schema: Schema,
+  pointer: string,
+  to: Schema,
+  part: unknown,
+  side: Side,
+  answers: Answers,
+): { readonly value: unknown } | undefined {
+  const keys = pointerKeys(pointer);
+  const framed = framedIn(schema, keys, part, side, answers);
+  if (framed !== undefined) return framed;
+  const found = valueWith(schema, pointer, to, side, answers);
+  return found.kind === 'witness' ? { value: replaced(found.value, keys, part) } : undefined;
 }
 
 function replaced(whole: unknown, [key, ...rest]: readonly string[], part: unknown): unknown {

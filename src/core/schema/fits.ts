@@ -300,7 +300,8 @@ function objectFits(judge: Judge, k: Keywords, value: Mapping, at: string, seen:
 }
 
 function property(judge: Judge, k: Keywords, value: Mapping, name: string, at: string, seen: Seen | undefined): void {
-  const pointer = below(at, name);
+  // Where one misfit is enough nobody asks for its place.
+  const pointer = judge.hasty ? at : below(at, name);
   if (k.propertyNames !== undefined && !attempt(judge, k.propertyNames, name).ok)
     miss(judge, pointer, 'propertyNames', `the name "${name}" is not one of those that are allowed`);
   const written = k.properties.get(name);

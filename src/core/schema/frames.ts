@@ -8,29 +8,29 @@ import { isPlainText } from './some.ts';
 import type { Found } from './state.ts';
 
 /**
- * A value of a plain schema in which whatever the schema says of this place may stand there; undefined where that is not
- * seen at once. What stands beside the place is made once for each schema.
+ * A value of a plain schema in which this part stands at the place, which may be whatever the schema says of it; undefined
+ * where that is not seen at once. What stands beside the place is made once for each schema.
  */
-export function frameOf(schema: Schema, keys: readonly string[], side: Side, answers: Answers): unknown {
+export function framedIn(schema: Schema, keys: readonly string[], part: unknown, side: Side, answers: Answers): Value {
   const [key, ...rest] = keys;
-  if (key === undefined) return null;
+  if (key === undefined) return { value: part };
   const { raw } = schema;
   if (!isMapping(raw) || 'enum' in raw || !isPlainText(schema)) return undefined;
   const listed = raw.type === 'array' && key === '0' && raw.maxItems === undefined;
-  const part = listed ? schema.part?.() : raw.type === 'object' ? schema.part?.(key) : undefined;
-  if (part === undefined || isUnsent(part, side)) return undefined;
-  const inner = frameOf(part, rest, side, answers);
-  if (inner === undefined || listed) return inner === undefined ? undefined : [inner];
+  const own = listed ? schema.part?.() : raw.type === 'object' ? schema.part?.(key) : undefined;
+  if (own === undefined || isUnsent(own, side)) return undefined;
+  const inner = framedIn(own, rest, part, side, answers);
+  if (inner === undefined) return undefined;
+  if (listed) return { value: [inner.value] };
   const beside = valueFor(schema, side, answers);
-  return beside.kind === 'witness' && isMapping(beside.value) ? { ...beside.value, [key]: inner } : undefined;
+  return beside.kind === 'witness' && isMapping(beside.value) ? { value: { ...beside.value, [key]: inner.value } } : undefined;
 }
 
 /** A value of a plain schema that has this property; undefined where that is not seen at once. */
 export function plainWith(schema: Schema, name: string, side: Side, answers: Answers): Value {
-  const holder = frameOf(schema, [name], side, answers);
-  const part = isMapping(holder) ? schema.part?.(name) : undefined;
-  const made = part === undefined ? undefined : plainValue({ side, answers, open: new Set() }, part)?.made;
-  return made === undefined ? undefined : { value: { ...(holder as Mapping), [name]: made.value } };
+  const own = isMapping(schema.raw) && schema.raw.type === 'object' ? schema.part?.(name) : undefined;
+  const made = own === undefined ? undefined : plainValue({ side, answers, open: new Set() }, own)?.made;
+  return made === undefined ? undefined : framedIn(schema, [name], made.value, side, answers);
 }
 
 /** What a sender may send, asked once. */

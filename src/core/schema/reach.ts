@@ -1,10 +1,6 @@
 /** The ways from one failing pair to those that it rests on, the nearest first, found as far as somebody asks. */
 import type { Schema } from './node.ts';
-import type { Twin } from './same.ts';
-import { type Pair, type PairStep, type Reached, UNPLACED } from './web-pair.ts';
-
-/** A pair, or two schemas that are alike, of which no pair was made yet. */
-export type Spot<T> = Pair<T> | Twin;
+import { type Pair, type Reached, type Spot, UNPLACED } from './web-pair.ts';
 
 export class Reach<T> {
   /** How each was reached. */
@@ -44,18 +40,17 @@ export class Reach<T> {
     const spot = pair.twin ?? pair;
     if (!this.came.has(spot)) this.goOn(() => this.came.has(spot));
     if (!this.came.has(spot)) return undefined;
-    const path = [pair];
-    const steps: PairStep<T>[] = [];
+    const path: Spot<T>[] = [pair];
+    const pointers: string[] = [];
     for (let at = this.came.get(spot); at !== undefined; at = this.came.get(at.from)) {
-      steps.push({ pointer: at.pointer, to: path.at(-1) as Pair<T> });
-      path.push('flaw' in at.from ? at.from : this.pairAt(at.from.a, at.from.b));
+      pointers.push(at.pointer);
+      path.push(at.from);
     }
-    steps.reverse();
+    pointers.reverse();
     path.reverse();
     // Behind a step whose place nobody knows the place is the one before it.
-    const known = steps.findIndex((s) => s.pointer === UNPLACED);
-    const placed = known < 0 ? steps : steps.slice(0, known);
-    return { pair, path, steps, pointer: placed.map((s) => s.pointer).join('') };
+    const known = pointers.indexOf(UNPLACED);
+    return { pair, path, pointers, pointer: (known < 0 ? pointers : pointers.slice(0, known)).join('') };
   }
 
   private meet(to: Spot<T>, from: Spot<T>, pointer: string): void {

@@ -38,13 +38,16 @@ export interface Pair<T> {
 /** What one pair says for itself, and which pairs it rests on. */
 export type Look<T> = (a: Schema, b: Schema, extra: string) => { readonly flaw: T | undefined; readonly steps: readonly Step[] };
 
+/** A pair, or two schemas that are alike, of which no pair was made yet. */
+export type Spot<T> = Pair<T> | Twin;
+
 /** The shortest way to a flawed pair. */
 export interface Reached<T> {
   readonly pair: Pair<T>;
   /** From the first pair to this one. */
-  readonly path: readonly Pair<T>[];
-  /** How each pair of the path leads to the next. */
-  readonly steps: readonly PairStep<T>[];
-  /** All steps together. */
+  readonly path: readonly Spot<T>[];
+  /** How each of the path leads to the next. */
+  readonly pointers: readonly string[];
+  /** All of them together. */
   readonly pointer: string;
 }

@@ -7,7 +7,7 @@ import { components } from '../components.ts';
 import { type Schema, target } from './node.ts';
 import { Reach } from './reach.ts';
 import { type Group, groupOf, metTwin, stepsOf, type Twin, twinOf } from './same.ts';
-import type { Look, Pair, PairStep, Reached, Step } from './web-pair.ts';
+import type { Look, Pair, PairStep, Reached, Spot, Step } from './web-pair.ts';
 
 /**
  * Pairs that are alike by their text are not looked at one by one: all that lead to each other fail together, and which
@@ -87,14 +87,16 @@ export class Web<T> {
   }
 
   /** What a pair does not rest on after all; all of it where `step` is left out. `settle` has to be called then. */
-  cut(pair: Pair<T>, step?: PairStep<T>): void {
+  cut(spot: Spot<T>, step?: { readonly pointer: string; readonly to: Spot<T> }): void {
     this.unfold();
     this.ways = undefined;
+    const pair = this.pairOf(spot);
     if (step === undefined) pair.flaw = undefined;
-    const isCut = (s: PairStep<T>): boolean => step === undefined || (s.to === step.to && s.pointer === step.pointer);
-    for (const gone of pair.steps.filter(isCut)) {
-      const at = gone.to.from.indexOf(pair);
-      if (at >= 0) gone.to.from.splice(at, 1);
+    const gone = step === undefined ? undefined : { pointer: step.pointer, to: this.pairOf(step.to) };
+    const isCut = (s: PairStep<T>): boolean => gone === undefined || (s.to === gone.to && s.pointer === gone.pointer);
+    for (const { to } of pair.steps.filter(isCut)) {
+      const at = to.from.indexOf(pair);
+      if (at >= 0) to.from.splice(at, 1);
     }
     pair.steps = pair.steps.filter((s) => !isCut(s));
   }
@@ -112,6 +114,10 @@ export class Web<T> {
     this.found = new Map();
     for (const pair of this.all) pair.fails = false;
     spread(this.all.filter((p) => p.flaw !== undefined));
+  }
+
+  private pairOf(spot: Spot<T>): Pair<T> {
+    return 'flaw' in spot ? spot : this.pair(spot.a, spot.b);
   }
 
   private reachFrom(root: Pair<T>): Reach<T> {
