@@ -12,6 +12,7 @@ import { sameText } from './same.ts';
 import { solveArray } from './solve-array.ts';
 import { solveObject } from './solve-object.ts';
 import { isOneOf, solveNumber, solveText } from './solve-scalars.ts';
+import { split } from './split.ts';
 import { better, type Found, NOT_FOUND, type Solver, type State, stateKey, type Way } from './state.ts';
 import { freshGroup, isKind, kindOfValue, NotDecided, waysOf } from './ways.ts';
 
@@ -193,6 +194,10 @@ function mayBe({ pos }: State, kind: JsonType): boolean {
 }
 
 function solveAll(state: State, solver: Solver): Found {
+  return split(state, solver) ?? byKind(state, solver);
+}
+
+function byKind(state: State, solver: Solver): Found {
   let found: Found = NOT_FOUND;
   for (const kind of KINDS) {
     if (!mayBe(state, kind)) continue;

@@ -5,8 +5,9 @@ import { intersect, type Language, languageOf, subtract, unite, wordLanguage } f
 import { decide } from '../language/limits.ts';
 import { type Declared, declaredNames } from './declared.ts';
 import { fits, type Side } from './fits.ts';
-import type { Keywords, Schema } from './node.ts';
+import { type Keywords, type Schema, saysOnly } from './node.ts';
 import { matchesPattern, patternLanguage } from './patterns.ts';
+import { sameText } from './same.ts';
 import { view } from './sides.ts';
 import { type Broken, better, type Found, type Literal, NOT_FOUND, type Solver, type Way } from './state.ts';
 import { textsOf } from './texts.ts';
@@ -107,7 +108,7 @@ function* breakOne({ k, keyword }: Broken, w: Wanted, way: Way): Generator<Wante
       for (const name of k.required) if (!w.present.has(name)) yield { ...w, absent: new Set([...w.absent, name]) };
       return;
     case 'properties':
-      for (const [name, schema] of k.properties) yield put(name, schema);
+      for (const [name, schema] of k.properties) if (mayBreak(name, schema, way)) yield put(name, schema);
       return;
     case 'minProperties':
       yield { ...w, high: Math.min(w.high, (k.minProperties as number) - 1) };
@@ -143,6 +144,15 @@ function* breakOne({ k, keyword }: Broken, w: Wanted, way: Way): Generator<Wante
   }
 }
 
+/** Not where the same is said of the property anyway. */
+function mayBreak(name: string, schema: Schema, { pos }: Way): boolean {
+  if (saysOnly(schema, true)) return false;
+  return !pos.some(({ k }) => {
+    const own = k.properties.get(name);
+    return own !== undefined && sameText(own, schema);
+  });
+}
+
 function hasParts(k: Keywords): boolean {
   return (
     k.ref !== undefined ||
@@ -161,6 +171,8 @@ function hasParts(k: Keywords): boolean {
 function candidates(way: Way, also: Keywords): readonly string[] | undefined {
   const all = [...way.pos, ...way.broken, { k: also }].map(({ k }) => k);
   const known = new Set(all.flatMap((k) => [...k.properties.keys(), ...k.required, ...k.dependentRequired.keys()]));
+  if (!all.some((k) => k.patternProperties.size > 0 || k.propertyNames !== undefined))
+    return [...known, ...FRESH.filter((name) => !known.has(name)).slice(0, 1)];
   const made = decide(() => {
     const dividing = all.flatMap((k) => [
       ...[...k.patternProperties.keys()].map(patternLanguage),

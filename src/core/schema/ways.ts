@@ -1,10 +1,11 @@
 /** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
 import { sameJson } from '../json.ts';
-import { declaredNames } from './declared.ts';
+import { declaredNames, namesBeside } from './declared.ts';
 import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import { view } from './sides.ts';
 import type { Broken, Literal, State, Way } from './state.ts';
+import { closedApart, closedForm } from './unions.ts';
 
 type Item =
   | { readonly sign: '+'; readonly schema: Schema; readonly group: number }
@@ -83,21 +84,8 @@ function* held(
   };
   if (k.anyOf !== undefined) choose(k.anyOf.map((s) => ({ items: also([s]) })));
   if (k.oneOf !== undefined) {
-    const { oneOf } = k;
-    // A sender's forms are closed before they are counted, which a witness is held against in the end.
-    const others = (s: Schema): readonly Item[] =>
-      group > 0 ? [] : oneOf.filter((o) => o !== s).map((schema): Item => ({ sign: '-', schema }));
-    const plain = oneOf.map((s) => ({ items: [...also([s]), ...others(s)], declares: s }));
-    // A form with a property of its own is easier to tell from the others, so it is tried first.
-    const telling =
-      group === 0 || way.kind !== 'object'
-        ? []
-        : plain.flatMap((o) =>
-            ownNames(o.declares, oneOf)
-              .slice(0, 1)
-              .map((present) => ({ ...o, present })),
-          );
-    choose([...telling, ...plain]);
+    const others = othersOf(k.oneOf, group, way, side);
+    choose(k.oneOf.map((s) => ({ items: [...also([s]), ...others(s)], declares: s })));
   }
   if (k.if !== undefined) {
     const { if: test } = k;
@@ -116,10 +104,20 @@ function* held(
   for (const choice of choices) yield* next([...choice.items, ...rest], choice.way, side, depth);
 }
 
-/** Names that a form declares and the others don't. */
-function ownNames(form: Schema, forms: readonly Schema[]): readonly string[] {
-  const others = declaredNames(forms.filter((f) => f !== form)).names;
-  return [...declaredNames([form]).names].filter((name) => !others.has(name));
+/**
+ * What a value that is one form of a `oneOf` must not be besides: as it is written none of the others; as a sender means
+ * it none of the others closed. To a taker it may be several, which a witness is held against in the end.
+ */
+function othersOf(forms: readonly Schema[], group: number, way: Way, side: Side): (form: Schema) => readonly Item[] {
+  const without = (form: Schema, said: (other: Schema) => Schema): readonly Item[] =>
+    forms.flatMap((o): Item[] => (o === form ? [] : [{ sign: '-', schema: said(o) }]));
+  if (way.sources.length === 0) return (form) => without(form, (o) => o);
+  if (group === 0) return () => [];
+  const beside = declaredNames(way.sources.filter((s) => s.group === group).map((s) => s.schema)).names;
+  return (form) => {
+    const close = forms.filter((o) => o === form || !(apart(form, o, side) || closedApart(form, o, beside, side)));
+    return close.flatMap((o): Item[] => (o === form ? [] : [{ sign: '-', schema: closedForm(o, beside) }]));
+  };
 }
 
 export function kindOfValue(value: unknown): JsonType {
@@ -162,7 +160,7 @@ function* broken(k: Keywords, rest: readonly Item[], way: Way, side: Side, depth
     const atom: Broken = { k, keyword };
     yield* next(rest, { ...way, broken: [...way.broken, atom] }, side, depth);
   }
-  for (const items of brokenParts(k, side)) yield* next([...items, ...rest], way, side, depth);
+  for (const items of brokenParts(k, side, way.sources.length > 0)) yield* next([...items, ...rest], way, side, depth);
   if (way.kind !== 'object') return;
   for (const [name, schema] of k.dependentSchemas)
     yield* next([{ sign: '-', schema }, ...rest], { ...way, present: [...way.present, name] }, side, depth);
@@ -175,14 +173,15 @@ function says(k: Keywords, key: keyof Keywords): boolean {
 }
 
 /** Schemas beside the keywords, one of which does not hold. */
-function* brokenParts(k: Keywords, side: Side): Generator<readonly Item[]> {
+function* brokenParts(k: Keywords, side: Side, sent: boolean): Generator<readonly Item[]> {
   const minus = (schema: Schema): Item => ({ sign: '-', schema });
   if (k.ref !== undefined) yield [minus(k.ref)];
   for (const part of k.allOf) yield [minus(part)];
   if (k.anyOf !== undefined) yield k.anyOf.map(minus);
   if (k.oneOf !== undefined) {
     yield k.oneOf.map(minus);
-    yield* pairs(k, k.oneOf, side);
+    for (const pair of formPairs(k.oneOf, sent, besideOf(k), side))
+      yield pair.map((schema): Item => ({ sign: '+', schema, group: 0 }));
   }
   if (k.not !== undefined) yield [{ sign: '+', schema: k.not, group: 0 }];
   if (k.if !== undefined) {
@@ -191,28 +190,29 @@ function* brokenParts(k: Keywords, side: Side): Generator<readonly Item[]> {
   }
 }
 
-let groups = 1_000_000;
+function besideOf(k: Keywords): ReadonlySet<string> {
+  return namesBeside([k]);
+}
 
-/** A receiver refuses what fits two forms, each closed with the properties that are declared beside it. */
-function* pairs(k: Keywords, forms: readonly Schema[], side: Side): Generator<readonly Item[]> {
+/**
+ * Forms that no value may be both of: as they are written; or to a receiver, each closed with the properties that are
+ * declared beside it.
+ */
+export function* formPairs(
+  forms: readonly Schema[],
+  sent: boolean,
+  beside: ReadonlySet<string>,
+  side: Side,
+): Generator<readonly [Schema, Schema]> {
   let tried = 0;
   for (const [i, a] of forms.entries()) {
     for (const b of forms.slice(i + 1)) {
-      if (apart(a, b, side)) continue;
+      if (apart(a, b, side) || (sent && closedApart(a, b, beside, side))) continue;
       tried += 1;
       if (tried > MOST_PAIRS) throw new NotDecided('oneOf');
-      const closed = (s: Schema): Item => {
-        groups += 1;
-        return { sign: '+', schema: k.properties.size === 0 ? s : beside(k, s), group: groups };
-      };
-      yield [closed(a), closed(b)];
+      yield sent ? [closedForm(a, beside), closedForm(b, beside)] : [a, b];
     }
   }
-}
-
-function beside(k: Keywords, form: Schema): Schema {
-  const keywords: Keywords = { ...NO_KEYWORDS, properties: k.properties, allOf: [form] };
-  return { place: form.place, raw: { beside: [...k.properties.keys()], allOf: [form.raw] }, keywords: () => keywords };
 }
 
 /** Plainly without a common value: by their types, or by a property that both require. */
@@ -222,6 +222,8 @@ export function apart(a: Schema, b: Schema, side: Side): boolean {
   if (x.types !== undefined && y.types !== undefined && !x.types.some((t) => isKind(y, t === 'integer' ? 'number' : t)))
     return true;
   if (x.enum !== undefined && y.enum !== undefined && !x.enum.some((e) => y.enum?.some((f) => sameJson(e, f)))) return true;
+  // What names no type may be anything but an object.
+  if (![x, y].some((k) => k.types?.every((t) => t === 'object') === true)) return false;
   return x.required.some((name) => {
     const [p, q] = [x.properties.get(name), y.properties.get(name)];
     return y.required.includes(name) && p !== undefined && q !== undefined && apart(p, q, side);
@@ -233,6 +235,8 @@ function plainView(schema: Schema, side: Side): Keywords | undefined {
   for (let i = 0; i < 10 && typeof k !== 'boolean' && k.ref !== undefined; i++) k = view(k.ref, side, 'taken');
   return typeof k === 'boolean' ? undefined : k;
 }
+
+let groups = 1_000_000;
 
 /** A literal of a group of its own. */
 export function freshGroup(): number {

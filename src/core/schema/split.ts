@@ -1,0 +1,100 @@
+/**
+ * Questions about unions and about schemas of several parts, put as questions about these before anything is combined: what
+ * one form alone rules out needs no combination with the others, and what answers for one form often answers for all.
+ */
+import { declaredNames } from './declared.ts';
+import { fits } from './fits.ts';
+import type { Schema } from './node.ts';
+import { better, type Found, type Literal, NOT_FOUND, type Solver, type State } from './state.ts';
+import { closedApart, closedForm, partsOf, unionOf } from './unions.ts';
+import { apart, formPairs } from './ways.ts';
+
+const NO_NAMES: ReadonlySet<string> = new Set();
+
+/** Undefined where there is nothing to split. */
+export function split(state: State, solver: Solver): Found | undefined {
+  const { pos, neg } = state;
+  const whole = pos.find((l) => partsOf(l.schema) !== undefined);
+  if (whole !== undefined) return allParts(whole, state, solver);
+  const held = pos.find((l) => unionOf(l.schema) !== undefined);
+  if (held !== undefined) return eachForm(held, state, solver);
+  const parted = neg.find((n) => partsOf(n) !== undefined);
+  if (parted !== undefined) return somePart(parted, state, solver);
+  const broken = neg.find((n) => unionOf(n) !== undefined);
+  if (broken !== undefined) return noForm(broken, state, solver);
+  return neg.length > 1 ? oneByOne(state, solver) : undefined;
+}
+
+function isSent({ pos }: State): boolean {
+  return pos.some((l) => l.group > 0);
+}
+
+/** The value fits all parts, which declare together what a sender sends. */
+function allParts(whole: Literal, { pos, neg }: State, solver: Solver): Found {
+  const parts = (partsOf(whole.schema) ?? []).map((schema): Literal => ({ schema, group: whole.group }));
+  return solver.solve({ pos: [...pos.filter((l) => l !== whole), ...parts], neg });
+}
+
+/** One of the parts does not hold. */
+function somePart(parted: Schema, { pos, neg }: State, solver: Solver): Found {
+  const rest = neg.filter((n) => n !== parted);
+  let found: Found = NOT_FOUND;
+  for (const part of partsOf(parted) ?? []) {
+    solver.count();
+    found = better(found, solver.solve({ pos, neg: [...rest, part] }));
+    if (found.kind === 'witness') return found;
+  }
+  return found;
+}
+
+/** The value is one of the forms; which others it must not be depends on who reads it. */
+function eachForm(held: Literal, state: State, solver: Solver): Found {
+  const { forms, exclusive } = unionOf(held.schema) as NonNullable<ReturnType<typeof unionOf>>;
+  const rest = state.pos.filter((l) => l !== held);
+  const sent = isSent(state);
+  const beside =
+    held.group === 0 ? NO_NAMES : declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema)).names;
+  const others = (form: Schema): readonly Schema[] => {
+    if (!exclusive || (sent && held.group === 0)) return [];
+    const more = forms.filter((o) => o !== form && !apart(form, o, solver.side));
+    if (!sent) return more;
+    return more.filter((o) => !closedApart(form, o, beside, solver.side)).map((o) => closedForm(o, beside));
+  };
+  let found: Found = NOT_FOUND;
+  for (const form of forms) {
+    solver.count();
+    const sub = { pos: [...rest, { schema: form, group: held.group }], neg: [...state.neg, ...others(form)] };
+    found = better(found, solver.solve(sub));
+    if (found.kind === 'witness') return found;
+  }
+  return found;
+}
+
+/** The value is none of the forms, or two of those that exclude one another. */
+function noForm(broken: Schema, state: State, solver: Solver): Found {
+  const { forms, exclusive } = unionOf(broken) as NonNullable<ReturnType<typeof unionOf>>;
+  const neg = state.neg.filter((n) => n !== broken);
+  solver.count();
+  let found = solver.solve({ pos: state.pos, neg: [...neg, ...forms] });
+  if (found.kind === 'witness' || !exclusive) return found;
+  for (const pair of formPairs(forms, isSent(state), NO_NAMES, solver.side)) {
+    solver.count();
+    const both = pair.map((schema): Literal => ({ schema, group: 0 }));
+    found = better(found, solver.solve({ pos: [...state.pos, ...both], neg }));
+    if (found.kind === 'witness') return found;
+  }
+  return found;
+}
+
+/** Each that must not hold by itself; undefined where that doesn't settle it. */
+function oneByOne({ pos, neg }: State, solver: Solver): Found | undefined {
+  const count = isSent({ pos, neg }) ? 'taken' : 'written';
+  for (const one of neg) {
+    const found = solver.solve({ pos, neg: [one] });
+    if (found.kind === 'none') return found;
+    if (found.kind !== 'witness') continue;
+    const { value } = found;
+    if (neg.every((n) => n === one || !fits(n, value, solver.side, count))) return found;
+  }
+  return undefined;
+}
