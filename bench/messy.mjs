@@ -6,6 +6,9 @@ import { random } from './generate.mjs';
 
 const KINDS = ['Lock', 'Passage', 'Vessel', 'Basin', 'Berth', 'Stoppage', 'Toll', 'Keeper', 'Quote', 'Notice'];
 const FIELDS = ['state', 'name', 'rise', 'note', 'opened', 'berths', 'keeper', 'length', 'beam', 'draught', 'since', 'until'];
+const COMMON = ['id', 'name', 'note'];
+const PARTS = ['gate', 'toll', 'rise', 'water', 'basin', 'pound', 'keeper', 'crew', 'mast', 'hull', 'paddle', 'sluice', 'quay', 'tow'];
+const ASPECTS = ['id', 'state', 'count', 'since', 'until', 'level', 'code', 'notes', 'list', 'owner', 'rate', 'class'];
 const PATTERNS = [
   '^[A-Z]{2}-[0-9]{4}$',
   '^\\d{4}-\\d{2}$',
@@ -72,7 +75,8 @@ export function messy({ components = 400, paths = 80, seed = 7, changed = 0, edi
     return depth > 2 ? scalar() : { ...object(depth + 1), ...text };
   };
   const object = (depth = 0) => {
-    const own = FIELDS.filter(() => chance(depth === 0 ? 0.5 : 0.3));
+    const named = Array.from({ length: 1 + Math.floor(next() * (depth === 0 ? 10 : 4)) }, () => `${pick(PARTS)}_${pick(ASPECTS)}`);
+    const own = [...new Set([...COMMON.filter(() => chance(0.4)), ...named])];
     const properties = Object.fromEntries(own.map((f) => [f, property(depth)]));
     return {
       ...(chance(0.9) ? { type: 'object' } : {}),
@@ -96,7 +100,7 @@ export function messy({ components = 400, paths = 80, seed = 7, changed = 0, edi
     if (kind < 0.84) return { oneOf: [ref(), ref(), ref()] };
     if (kind < 0.9) return { ...scalar(), description: words() };
     if (kind < 0.95) return { type: 'array', items: ref() };
-    return { ...object(), anyOf: [{ required: ['state'] }, { required: ['name'] }] };
+    return { ...object(), anyOf: [{ required: ['id'] }, { required: ['name'] }] };
   };
   const schemas = Object.fromEntries(names.map((name, i) => [name, component(i)]));
   for (const name of names) if (differ() < changed) change(schemas[name], differ);

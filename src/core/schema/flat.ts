@@ -1,5 +1,5 @@
 /** A schema with its references and parts written into one set of keywords, one for each way through its alternatives. */
-import { type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
+import { idOf, type Keywords, NO_KEYWORDS, type Schema, standsAlone, target } from './node.ts';
 
 /**
  * At most `most` ways. Not every keyword can be joined (two patterns can't), so what is made of the result has to be held
@@ -25,17 +25,26 @@ function expand(schema: Schema, most: number, trail: ReadonlySet<Schema>): reado
   const { ref: _, allOf, anyOf, oneOf, ...own } = k;
   let ways: readonly Keywords[] = [{ ...own, allOf: [] }];
   const each = (options: readonly Keywords[]): void => {
-    ways = ways.flatMap((a) => options.map((b) => joined(a, b))).slice(0, most);
+    const more: Keywords[] = [];
+    for (const a of ways) for (const b of options) if (more.length < most) more.push(joined(a, b));
+    ways = more;
   };
   if (k.ref !== undefined) each(expand(k.ref, most, next));
   for (const part of allOf) each(expand(part, most, next));
-  for (const some of [anyOf, oneOf]) if (some !== undefined && some.length > 0) each(some.flatMap((s) => expand(s, most, next)));
+  for (const some of [anyOf, oneOf]) if (some !== undefined && some.length > 0) each(firstOf(some, most, next));
   if (k.then !== undefined && k.if !== undefined)
     each([
       ...expand(k.if, most, next).flatMap((i) => expand(k.then as Schema, most, next).map((t) => joined(i, t))),
       NO_KEYWORDS,
     ]);
   return ways;
+}
+
+/** The first ways through several forms. */
+function firstOf(forms: readonly Schema[], most: number, trail: ReadonlySet<Schema>): readonly Keywords[] {
+  const out: Keywords[] = [];
+  for (const form of forms) if (out.length < most) out.push(...expand(form, most, trail));
+  return out.slice(0, most);
 }
 
 /** Both together, as far as one set of keywords can say it. */
@@ -77,9 +86,28 @@ function both(a: ReadonlyMap<string, Schema>, b: ReadonlyMap<string, Schema>): R
   return out;
 }
 
+/** So many are said of one property together; what more say of it is left aside. */
+const MOST_TOGETHER = 6;
+
+const parts = new WeakMap<Schema, readonly Schema[]>();
+const made = new WeakMap<Schema, Map<string, Schema>>();
+
+/** The same schema for the same parts, however they come together, so that circles of them end. */
 function together(a: Schema, b: Schema): Schema {
-  const keywords: Keywords = { ...NO_KEYWORDS, allOf: [a, b] };
-  return { place: a.place, raw: { allOf: [a.raw, b.raw] }, keywords: () => keywords };
+  const all = [a, b].flatMap((s) => parts.get(s) ?? [target(s)]);
+  const list = [...new Set(all)].sort((x, y) => idOf(x) - idOf(y)).slice(0, MOST_TOGETHER);
+  const [first] = list as [Schema];
+  if (list.length === 1) return first;
+  const row = made.get(first) ?? new Map<string, Schema>();
+  made.set(first, row);
+  const key = list.map(idOf).join(' ');
+  const before = row.get(key);
+  if (before !== undefined) return before;
+  const keywords: Keywords = { ...NO_KEYWORDS, allOf: list };
+  const schema: Schema = { place: a.place, raw: { allOf: list.map((s) => s.raw) }, keywords: () => keywords };
+  parts.set(schema, list);
+  row.set(key, schema);
+  return schema;
 }
 
 type Bound =
