@@ -7,7 +7,22 @@ import { random } from './generate.mjs';
 const KINDS = ['Lock', 'Passage', 'Vessel', 'Basin', 'Berth', 'Stoppage', 'Toll', 'Keeper', 'Quote', 'Notice'];
 const FIELDS = ['state', 'name', 'rise', 'note', 'opened', 'berths', 'keeper', 'length', 'beam', 'draught', 'since', 'until'];
 const COMMON = ['id', 'name', 'note'];
-const PARTS = ['gate', 'toll', 'rise', 'water', 'basin', 'pound', 'keeper', 'crew', 'mast', 'hull', 'paddle', 'sluice', 'quay', 'tow'];
+const PARTS = [
+  'gate',
+  'toll',
+  'rise',
+  'water',
+  'basin',
+  'pound',
+  'keeper',
+  'crew',
+  'mast',
+  'hull',
+  'paddle',
+  'sluice',
+  'quay',
+  'tow',
+];
 const ASPECTS = ['id', 'state', 'count', 'since', 'until', 'level', 'code', 'notes', 'list', 'owner', 'rate', 'class'];
 const PATTERNS = [
   '^[A-Z]{2}-[0-9]{4}$',
@@ -75,7 +90,10 @@ export function messy({ components = 400, paths = 80, seed = 7, changed = 0, edi
     return depth > 2 ? scalar() : { ...object(depth + 1), ...text };
   };
   const object = (depth = 0) => {
-    const named = Array.from({ length: 1 + Math.floor(next() * (depth === 0 ? 10 : 4)) }, () => `${pick(PARTS)}_${pick(ASPECTS)}`);
+    const named = Array.from(
+      { length: 1 + Math.floor(next() * (depth === 0 ? 10 : 4)) },
+      () => `${pick(PARTS)}_${pick(ASPECTS)}`,
+    );
     const own = [...new Set([...COMMON.filter(() => chance(0.4)), ...named])];
     const properties = Object.fromEntries(own.map((f) => [f, property(depth)]));
     return {

@@ -38,7 +38,6 @@ function formsOf(pair: Pair<Flaw>): readonly Pair<Flaw>[] {
   return [...seen];
 }
 
-function shows({ a, b, extra }: Pair<Flaw>, value: unknown, side: Side): boolean {
-  const [sent, taken] = extra === '' ? (['sent', 'taken'] as const) : (['written', 'written'] as const);
-  return fits(a, value, side, sent) && !fits(b, value, side, taken);
+function shows({ a, b }: Pair<Flaw>, value: unknown, side: Side): boolean {
+  return fits(a, value, side, 'sent') && !fits(b, value, side, 'taken');
 }

@@ -97,8 +97,8 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side): voi
         steps.push({ pointer: UNPLACED, a: one.schema, b: no });
         return true;
       };
-      const extra = pair.extra === '' ? undefined : pair.extra;
-      const verdict = inside(pair.a, pair.b, side, extra === undefined ? 'sent' : 'written', answers, given);
+      const reading = pair.extra === '' ? 'sent' : { beside: pair.extra.split('\n') };
+      const verdict = inside(pair.a, pair.b, side, reading, answers, given);
       web.amend(pair, verdict.kind === 'inside' ? undefined : verdict, verdict.kind === 'inside' ? steps : []);
       fewer ||= verdict.kind === 'inside';
     }

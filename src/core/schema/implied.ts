@@ -10,6 +10,7 @@ import { scalarsImplied } from './implied-scalars.ts';
 import { type Keywords, type Schema, saysOnly } from './node.ts';
 import { sameText, stepsOf, twinOf } from './same.ts';
 import { isUnsent } from './sides.ts';
+import { sameForm } from './unions.ts';
 import { apart } from './ways.ts';
 import type { Step } from './web-pair.ts';
 
@@ -92,7 +93,19 @@ function namesSent(
   const names = new Set([...declared.names, ...forms.names, ...(extra === '' ? [] : extra.split('\n'))]);
   const patterns = declared.patterns.length + forms.patterns.length;
   const closed = !declared.open && !forms.open && patterns === 0 && names.size > 0;
-  return { names, closed, mixed: (some.length === 0 ? NOTHING : declaredNames(some)).names, unevaluated, forms: some.length > 0 };
+  return { names, closed, mixed: described(some), unevaluated, forms: some.length > 0 };
+}
+
+/** The names of whose values forms say something, and not only that they have to be there. */
+function described(forms: readonly Schema[]): ReadonlySet<string> {
+  const out = new Set<string>();
+  if (forms.length === 0) return out;
+  declaredNames(forms, (s) => {
+    const k = s.keywords();
+    if (typeof k === 'object') for (const name of k.properties.keys()) out.add(name);
+    return k;
+  });
+  return out;
 }
 
 const NOTHING = declaredNames([]);
@@ -249,6 +262,8 @@ function oneOf(at: Question, b: Keywords): boolean {
   k.oneOf.forEach((form, i) => {
     at.steps.push({ pointer: '', a: form, b: forms[i] as Schema });
   });
-  if (forms.length > MOST_FORMS || at.sent.length > 1) return false;
+  if (at.sent.length > 1) return false;
+  if (k.oneOf.every((form, i) => sameForm(form, forms[i] as Schema))) return true;
+  if (forms.length > MOST_FORMS) return false;
   return !forms.some((f, i) => forms.slice(i + 1).some((g) => !apart(f, g, at.side)));
 }

@@ -13,7 +13,8 @@ import { solveArray } from './solve-array.ts';
 import { solveObject } from './solve-object.ts';
 import { isOneOf, solveNumber, solveText } from './solve-scalars.ts';
 import { split } from './split.ts';
-import { better, type Found, NOT_FOUND, type Solver, type State, stateKey, type Way } from './state.ts';
+import { better, type Found, type Literal, NOT_FOUND, type Solver, type State, stateKey, type Way } from './state.ts';
+import { sameForm } from './unions.ts';
 import { freshGroup, isKind, kindOfValue, NotDecided, waysOf } from './ways.ts';
 
 /** Ways that are looked at for one question; beyond that it is undecided. */
@@ -38,8 +39,11 @@ export interface Answers {
   left: number;
 }
 
-/** How many questions may wait for one another. */
-const MAX_OPEN = 300;
+/**
+ * How many questions may wait for one another. What is near is looked for first: a value that shows something is seldom
+ * deep, and the first way down may lead through everything.
+ */
+const DEPTHS = [12, 50, 300] as const;
 
 /** Ways that all questions of one comparison may look at together. */
 const MAX_ALL_WAYS = 500_000;
@@ -49,8 +53,8 @@ export function newAnswers(): Answers {
   return { known: new Map(), holders: new WeakMap(), plain, scalars: new Map(), left: MAX_ALL_WAYS };
 }
 
-/** How the first schema is read: as what a sender sends, or as it is written. */
-export type Reading = 'sent' | 'written';
+/** How the first schema is read: as what a sender sends, who declares these names beside it; or as it is written. */
+export type Reading = 'sent' | 'written' | { readonly beside: readonly string[] };
 
 /**
  * Does `b` hold everything that `a` describes? With `sent`, `a` is a sender's: properties that it does not declare never
@@ -65,14 +69,22 @@ export function inside(
   given?: Given,
 ): Verdict {
   if (target(a) === target(b)) return INSIDE;
-  const start: State = { pos: [{ schema: a, group: reading === 'sent' ? freshGroup() : 0 }], neg: [b] };
+  const group = reading === 'written' ? 0 : freshGroup();
+  const beside = typeof reading === 'string' ? [] : [{ schema: declaring(reading.beside), group }];
+  const start: State = { pos: [{ schema: a, group }, ...beside], neg: [b] };
   const found = search(start, side, answers, given);
   if (found.kind === 'none') return INSIDE;
   if (found.kind === 'undecided') return found;
   const { value } = found;
-  const [sent, taken] = reading === 'sent' ? (['sent', 'taken'] as const) : (['written', 'written'] as const);
+  const [sent, taken] = reading === 'written' ? (['written', 'written'] as const) : (['sent', 'taken'] as const);
   if (!fits(a, value, side, sent) || fits(b, value, side, taken)) return { kind: 'undecided', why: 'oneOf' };
   return { kind: 'outside', witness: value };
+}
+
+/** Says nothing of these names but that they may come. */
+function declaring(names: readonly string[]): Schema {
+  const keywords: Keywords = { ...NO_KEYWORDS, properties: new Map(names.map((name) => [name, ANYTHING])) };
+  return { place: ANYTHING.place, raw: { declaring: names }, keywords: () => keywords };
 }
 
 /** A value that a sender may send under this schema; none where nobody can send anything. */
@@ -123,10 +135,6 @@ function search(start: State, side: Side, answers: Answers, given?: Given): Foun
   // What rests on what is given is no answer for others.
   const own = given === undefined ? answers.known : new Map<string, Found>();
   const tableOf = (key: string): Map<string, Found> => (key.endsWith('-') ? answers.known : own);
-  const open = new Set<string>();
-  /** Open questions that others took for answered with nothing, and what was found on that ground. */
-  const assumed = new Set<string>();
-  const pending = new Set<string>();
   let ways = 0;
   const count = (): void => {
     ways += 1;
@@ -134,9 +142,53 @@ function search(start: State, side: Side, answers: Answers, given?: Given): Foun
     if (ways > MAX_WAYS || answers.left < 0)
       throw new NotDecided(`more than ${ways > MAX_WAYS ? MAX_WAYS : MAX_ALL_WAYS} combinations`);
   };
+  const taken = (state: State): boolean =>
+    state.neg.some((n) => state.pos.some((l) => takes(n, l))) || (state !== start && given?.(state) === true);
+  try {
+    for (const depth of DEPTHS) {
+      const found = searchTo(depth, { start, side, count, taken, tableOf });
+      if (found !== TOO_DEEP) return found;
+    }
+    return TOO_DEEP;
+  } catch (error) {
+    if (error instanceof NotDecided) return { kind: 'undecided', why: error.message };
+    if (error instanceof RangeError) {
+      // A chain of references this long costs as much as many short ones.
+      answers.left -= MAX_WAYS;
+      return TOO_DEEP;
+    }
+    throw error;
+  }
+}
+
+/** A schema always takes what it sends. */
+function takes(schema: Schema, { schema: held, counted }: Literal): boolean {
+  return sameText(held, schema) || (counted === true && sameForm(held, schema));
+}
+
+const TOO_DEEP: Found = { kind: 'undecided', why: 'depth' };
+
+interface Search {
+  readonly start: State;
+  readonly side: Side;
+  readonly count: () => void;
+  /** Seen at once that there is nothing to find. */
+  readonly taken: (state: State) => boolean;
+  readonly tableOf: (key: string) => Map<string, Found>;
+}
+
+function searchTo(depth: number, { start, side, count, taken, tableOf }: Search): Found {
+  const open = new Set<string>();
+  /** Open questions that others took for answered with nothing, and what was found on that ground. */
+  const assumed = new Set<string>();
+  const pending = new Set<string>();
+  /** Questions that were given up because they lie too deep, and how deep could be looked then. */
+  const given = new Map<string, number>();
   const settle = (key: string, found: Found): void => {
     if (found.kind !== 'none') {
-      tableOf(key).set(key, found);
+      // How deep one may look depends on where it was asked.
+      if (found === TOO_DEEP) given.set(key, depth - open.size);
+      else tableOf(key).set(key, found);
       // Somebody relied on nothing being there.
       if (assumed.has(key)) pending.clear();
     } else if (found.firm) tableOf(key).set(key, found);
@@ -150,9 +202,7 @@ function search(start: State, side: Side, answers: Answers, given?: Given): Foun
     side,
     count,
     solve: (state) => {
-      // A schema always takes what it sends.
-      if (state.neg.some((n) => state.pos.some((l) => sameText(l.schema, n)))) return NOT_FOUND;
-      if (state !== start && given?.(state) === true) return NOT_FOUND;
+      if (taken(state)) return NOT_FOUND;
       const key = stateKey(state);
       const done = tableOf(key).get(key);
       if (done !== undefined) return done;
@@ -161,8 +211,8 @@ function search(start: State, side: Side, answers: Answers, given?: Given): Foun
         assumed.add(key);
         return { kind: 'none', firm: false };
       }
-      // A chain of references this long would need more stack than there is.
-      if (open.size > MAX_OPEN) throw new NotDecided('depth');
+      const left = depth - open.size;
+      if (left <= 0 || (given.get(key) ?? 0) >= left) return TOO_DEEP;
       open.add(key);
       const found = solveAll(state, solver);
       open.delete(key);
@@ -170,17 +220,7 @@ function search(start: State, side: Side, answers: Answers, given?: Given): Foun
       return found;
     },
   };
-  try {
-    return solver.solve(start);
-  } catch (error) {
-    if (error instanceof NotDecided) return { kind: 'undecided', why: error.message };
-    if (error instanceof RangeError) {
-      // A chain of references this long costs as much as many short ones.
-      answers.left -= MAX_WAYS;
-      return { kind: 'undecided', why: 'depth' };
-    }
-    throw error;
-  }
+  return solver.solve(start);
 }
 
 const KINDS: readonly JsonType[] = [...JSON_TYPES].reverse();
@@ -194,7 +234,16 @@ function mayBe({ pos }: State, kind: JsonType): boolean {
 }
 
 function solveAll(state: State, solver: Solver): Found {
-  return split(state, solver) ?? byKind(state, solver);
+  return anything(state, solver) ?? split(state, solver) ?? byKind(state, solver);
+}
+
+const SIMPLE: readonly unknown[] = [null, true, 7, 'elm', [], {}];
+
+/** Where nothing has to hold, most often one of these will do. */
+function anything(state: State, solver: Solver): Found | undefined {
+  if (state.pos.length > 0) return undefined;
+  const value = SIMPLE.find((v) => answers(v, state, solver));
+  return value === undefined ? undefined : { kind: 'witness', value };
 }
 
 function byKind(state: State, solver: Solver): Found {

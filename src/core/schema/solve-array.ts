@@ -131,9 +131,9 @@ function build(way: Way, { low, high, places, never, twice }: Wanted, solver: So
       continue;
     }
     const pos = at.flatMap((index) => [
-      ...way.pos.flatMap(({ k, group }): Literal[] => {
+      ...way.pos.flatMap(({ k, group, counted }): Literal[] => {
         const schema = k.prefixItems[index] ?? k.items;
-        return schema === undefined ? [] : [{ schema, group: groupOf(group) }];
+        return schema === undefined ? [] : [{ schema, group: groupOf(group), counted }];
       }),
       ...places.flatMap((p): Literal[] => (p.at === index && p.pos !== undefined ? [{ schema: p.pos, group: 0 }] : [])),
     ]);

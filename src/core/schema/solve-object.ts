@@ -70,7 +70,18 @@ function* wants(way: Way, declared: ReadonlyMap<number, Declared>, solver: Solve
     low: Math.max(0, ...way.pos.map(({ k }) => k.minProperties ?? 0)),
     high: Math.min(Infinity, ...way.pos.map(({ k }) => k.maxProperties ?? Infinity)),
   };
-  yield* breakAll(way.broken, first, way, declared, solver);
+  // What can be broken in the fewest ways first: where one can't be broken at all nothing has to be combined.
+  const options = way.broken.map((b) => ({ b, n: waysToBreak(b, first, way, declared) })).sort((x, y) => x.n - y.n);
+  if (options[0]?.n === 0) return;
+  const broken = options.map((o) => o.b);
+  yield* breakAll(broken, first, way, declared, solver);
+}
+
+function waysToBreak(b: Broken, wanted: Wanted, way: Way, declared: ReadonlyMap<number, Declared>): number {
+  let n = 0;
+  for (const option of breakOne(b, wanted, way))
+    if (typeof option === 'string' || isFeasible(option, wanted, way, declared)) n += 1;
+  return n;
 }
 
 /** Depth first, so that the first combination that works ends it. */
@@ -81,16 +92,26 @@ function* breakAll(
   declared: ReadonlyMap<number, Declared>,
   solver: Solver,
 ): Generator<Wanted | string> {
+  solver.count();
   const [b, ...rest] = broken;
   if (b === undefined) {
-    solver.count();
     yield wanted;
     return;
   }
   for (const option of breakOne(b, wanted, way)) {
     if (typeof option === 'string') yield option;
-    else yield* breakAll(rest, option, way, declared, solver);
+    else if (isFeasible(option, wanted, way, declared)) yield* breakAll(rest, option, way, declared, solver);
   }
+}
+
+/** Is what was added to a wish no contradiction? */
+function isFeasible(wanted: Wanted, before: Wanted, way: Way, declared: ReadonlyMap<number, Declared>): boolean {
+  const { present, absent } = wanted;
+  if (absent !== before.absent) for (const name of absent) if (present.has(name)) return false;
+  if (present !== before.present)
+    for (const name of present.keys())
+      if (!before.present.has(name) && (absent.has(name) || !allowed(name, way, declared))) return false;
+  return present.size <= wanted.high && wanted.low <= wanted.high;
 }
 
 function* breakOne({ k, keyword }: Broken, w: Wanted, way: Way): Generator<Wanted | string> {
@@ -251,7 +272,7 @@ function valueLiterals(
   declared: ReadonlyMap<number, Declared>,
   groups: Map<number, number>,
 ): readonly Literal[] {
-  return way.pos.flatMap(({ k, group }): Literal[] => {
+  return way.pos.flatMap(({ k, group, counted }): Literal[] => {
     const own = k.properties.get(name);
     const matching = [...k.patternProperties].filter(([p]) => matchesPattern(p, name) === true).map(([, s]) => s);
     const all = [...(own === undefined ? [] : [own]), ...matching];
@@ -259,10 +280,11 @@ function valueLiterals(
     const d = declared.get(group);
     if (all.length === 0 && k.unevaluatedProperties !== undefined && d?.names.has(name) !== true)
       all.push(k.unevaluatedProperties);
-    if (all.length === 0 || group === 0) return all.map((schema) => ({ schema, group: 0 }));
+    if (all.length === 0 || group === 0) return all.map((schema) => ({ schema, group: 0, counted }));
     const inner = groups.get(group) ?? freshGroup();
     groups.set(group, inner);
-    return all.map((schema) => ({ schema, group: inner }));
+    const saying = all.filter((schema) => !saysOnly(schema, true));
+    return (saying.length === 0 ? all.slice(0, 1) : saying).map((schema) => ({ schema, group: inner }));
   });
 }
 

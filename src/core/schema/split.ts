@@ -31,7 +31,7 @@ function isSent({ pos }: State): boolean {
 
 /** The value fits all parts, which declare together what a sender sends. */
 function allParts(whole: Literal, { pos, neg }: State, solver: Solver): Found {
-  const parts = (partsOf(whole.schema) ?? []).map((schema): Literal => ({ schema, group: whole.group }));
+  const parts = (partsOf(whole.schema) ?? []).map((schema): Literal => ({ ...whole, schema }));
   return solver.solve({ pos: [...pos.filter((l) => l !== whole), ...parts], neg });
 }
 
@@ -63,7 +63,7 @@ function eachForm(held: Literal, state: State, solver: Solver): Found {
   let found: Found = NOT_FOUND;
   for (const form of forms) {
     solver.count();
-    const sub = { pos: [...rest, { schema: form, group: held.group }], neg: [...state.neg, ...others(form)] };
+    const sub = { pos: [...rest, { ...held, schema: form }], neg: [...state.neg, ...others(form)] };
     found = better(found, solver.solve(sub));
     if (found.kind === 'witness') return found;
   }
@@ -79,7 +79,7 @@ function noForm(broken: Schema, state: State, solver: Solver): Found {
   if (found.kind === 'witness' || !exclusive) return found;
   for (const pair of formPairs(forms, isSent(state), NO_NAMES, solver.side)) {
     solver.count();
-    const both = pair.map((schema): Literal => ({ schema, group: 0 }));
+    const both = pair.map((schema): Literal => ({ schema, group: 0, counted: isSent(state) }));
     found = better(found, solver.solve({ pos: [...state.pos, ...both], neg }));
     if (found.kind === 'witness') return found;
   }

@@ -6,6 +6,8 @@ import { idOf, type JsonType, type Keywords, type Schema } from './node.ts';
 export interface Literal {
   readonly schema: Schema;
   readonly group: number;
+  /** One of two forms that a receiver counts, or a part of it. */
+  readonly counted?: boolean | undefined;
 }
 
 export interface State {
@@ -30,7 +32,7 @@ export interface Broken {
 /** One way through all alternatives, for values of one kind: keywords to hold, and one keyword to break of each negation. */
 export interface Way {
   readonly kind: JsonType;
-  readonly pos: readonly { readonly k: Keywords; readonly group: number }[];
+  readonly pos: readonly { readonly k: Keywords; readonly group: number; readonly counted?: boolean | undefined }[];
   readonly broken: readonly Broken[];
   /** What each group declares, in addition to its keywords. */
   readonly sources: readonly { readonly group: number; readonly schema: Schema }[];

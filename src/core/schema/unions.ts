@@ -2,6 +2,7 @@
 import { declaredNames } from './declared.ts';
 import type { Side } from './fits.ts';
 import { ANYTHING, type Keywords, NEVER, NO_KEYWORDS, type Schema, target } from './node.ts';
+import { twinOf } from './same.ts';
 import { isUnsent } from './sides.ts';
 
 export interface Union {
@@ -54,6 +55,8 @@ function saysSomething(value: unknown): boolean {
   return value instanceof Map ? value.size > 0 : value !== undefined && value !== false;
 }
 
+/** The forms that were closed. */
+const bases = new WeakMap<Schema, Schema>();
 const closedForms = new WeakMap<Schema, Map<string, Schema>>();
 
 /**
@@ -80,7 +83,18 @@ function closed(form: Schema, names: readonly string[], patterns: readonly strin
     additional: NEVER,
     allOf: [form],
   };
-  return { place: form.place, raw: { closed: names, patterns, allOf: [form.raw] }, keywords: () => keywords };
+  const made: Schema = { place: form.place, raw: { closed: names, patterns, allOf: [form.raw] }, keywords: () => keywords };
+  bases.set(made, form);
+  return made;
+}
+
+/**
+ * Are two forms written the same, whatever changed behind the references of their parts? Then they exclude others as they
+ * did: what such a change does is told where it stands, and not of every union that it can be reached through.
+ */
+export function sameForm(x: Schema, y: Schema): boolean {
+  const twin = twinOf(target(bases.get(x) ?? x), target(bases.get(y) ?? y));
+  return !twin.differs || twin.parts !== undefined;
 }
 
 /** Plainly no value can be both, each closed: what one needs the other does not declare. */

@@ -7,9 +7,7 @@ import { view } from './sides.ts';
 import type { Broken, Literal, State, Way } from './state.ts';
 import { closedApart, closedForm } from './unions.ts';
 
-type Item =
-  | { readonly sign: '+'; readonly schema: Schema; readonly group: number }
-  | { readonly sign: '-'; readonly schema: Schema };
+type Item = ({ readonly sign: '+' } & Literal) | { readonly sign: '-'; readonly schema: Schema };
 
 /** More pairs of forms than this that are not plainly apart leave a `oneOf` undecided. */
 const MOST_PAIRS = 400;
@@ -49,18 +47,19 @@ export function isKind(k: Keywords, kind: JsonType): boolean {
 
 function* held(
   k: Keywords,
-  { group }: Extract<Item, { sign: '+' }>,
+  { group, counted }: Extract<Item, { sign: '+' }>,
   rest: readonly Item[],
   way: Way,
   side: Side,
   depth: number,
 ): Generator<Way> {
   if (!isKind(k, way.kind) || (k.enum !== undefined && !k.enum.some((e) => kindOfValue(e) === way.kind))) return;
-  const also = (schemas: readonly Schema[]): readonly Item[] => schemas.map((schema): Item => ({ sign: '+', schema, group }));
+  const also = (schemas: readonly Schema[]): readonly Item[] =>
+    schemas.map((schema): Item => ({ sign: '+', schema, group, counted }));
   const base: Item[] = [...also(k.ref === undefined ? [] : [k.ref]), ...also(k.allOf)];
   if (k.not !== undefined) base.push({ sign: '-', schema: k.not });
   let choices: readonly { readonly items: readonly Item[]; readonly way: Way }[] = [
-    { items: base, way: { ...way, pos: [...way.pos, { k, group }] } },
+    { items: base, way: { ...way, pos: [...way.pos, { k, group, counted }] } },
   ];
   const choose = (
     options: readonly {
