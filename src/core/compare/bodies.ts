@@ -86,7 +86,9 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
   const same = alreadyLost(lost);
   const before =
     wasTold(memory, lost, lostKey, 'lost', pairOf) &&
-    toldBefore(memory, { sent: b, taken: a, side: 'response' }, WIDENED, at, lost.length === 0 ? undefined : same);
+    toldBefore(memory, { sent: b, taken: a, side: 'response' }, WIDENED, at, {
+      but: lost.length === 0 ? undefined : same,
+    });
   const verdict: Verdict = before ? INSIDE : decided(memory, b, a, 'response');
   const named =
     verdict.kind === 'outside' || (lost.length > 0 && !before) ? shapeChange(memory, a, b, at, 'response') : undefined;
@@ -156,8 +158,8 @@ function narrowedChanges(
   side: 'request' | 'response',
   { rule, message }: { readonly rule: string; readonly message: string },
 ): readonly Made[] {
-  if (toldBefore(memory, { sent, taken, side }, rule, at)) return [];
-  return blame(memory, sent, taken, side).flatMap((part) => {
+  if (toldBefore(memory, { sent, taken, side }, rule, at, { effort: 'little' })) return [];
+  return blame(memory, sent, taken, side, 'little').flatMap((part) => {
     const [old, now] = side === 'request' ? [part.taken, part.sent] : [part.sent, part.taken];
     return tell(memory, part.cause, rule, at, () => {
       const value = part.pointer();

@@ -42,7 +42,7 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
   const [was, is] = [placedOf(old, options), placedOf(now, options)];
   const shift = shiftOf(was, is);
   const { pairs, gone, added } = pair(was, is, shift);
-  const memory = newMemory(options.openEnumerations);
+  const memory = newMemory(options.openEnumerations, () => old.sideless === true && now.sideless === true);
   const made: Made[] = shift === undefined ? [] : [prefixChange(shift, old, now, was[0] as Placed)];
   for (const [i, [a, b]] of pairs.entries()) {
     made.push(...operationChanges(memory, a.operation, b.operation));

@@ -1,10 +1,21 @@
 /** The questions of one comparison, each asked once, whatever asks: pairs of schemas, and what is wrong with them. */
 import type { Mapping } from '../json.ts';
+import { once } from '../once.ts';
 import { pointerKeys } from '../place.ts';
 import { fits, type Side } from '../schema/fits.ts';
 import { framedIn } from '../schema/frames.ts';
 import { implied } from '../schema/implied.ts';
-import { type Answers, type Given, INSIDE, inside, newAnswers, type Verdict, valueIn, valueWith } from '../schema/inside.ts';
+import {
+  type Answers,
+  type Effort,
+  type Given,
+  INSIDE,
+  inside,
+  newAnswers,
+  type Verdict,
+  valueIn,
+  valueWith,
+} from '../schema/inside.ts';
 import { type Schema, target } from '../schema/node.ts';
 import { PairMap } from '../schema/pairs.ts';
 import { twinOf } from '../schema/same.ts';
@@ -40,7 +51,8 @@ export interface Memory extends Telling {
   readonly openEnumerations: string | undefined;
 }
 
-export function newMemory(openEnumerations?: string): Memory {
+/** `sideless` where nothing is said of requests or responses alone: then what is found for one holds for the other. */
+export function newMemory(openEnumerations?: string, sideless: () => boolean = () => false): Memory {
   const direction = (side: Side): Direction => ({
     web: new Web(implies(side)),
     answers: newAnswers(),
@@ -54,9 +66,22 @@ export function newMemory(openEnumerations?: string): Memory {
       },
   );
   const loses = inBoth(lossLook);
+  // Asked when something differs.
+  const both = once(() => {
+    const shared = sideless();
+    const [request, lost] = [direction('request'), new Web(loses('request'))];
+    return {
+      directions: { request, response: shared ? request : direction('response'), either: direction('either') },
+      losses: { request: lost, response: shared ? lost : new Web(loses('response')) },
+    };
+  });
   return {
-    directions: { request: direction('request'), response: direction('response'), either: direction('either') },
-    losses: { request: new Web(loses('request')), response: new Web(loses('response')) },
+    get directions() {
+      return both().directions;
+    },
+    get losses() {
+      return both().losses;
+    },
     openEnumerations,
     ...newTelling(),
   };
@@ -78,7 +103,7 @@ function inBoth<S, T>(lookOn: (side: S) => Look<T>): (side: S) => Look<T> {
 }
 
 /** Asks about every open pair that this one rests on, each by itself: what others answer is given. */
-function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side): void {
+function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side, effort: Effort): void {
   for (;;) {
     const open = web.flaws(root).filter((pair) => pair.flaw?.kind === 'open');
     if (open.length === 0) return;
@@ -98,7 +123,7 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side): voi
         return true;
       };
       const reading = pair.extra === '' ? 'sent' : { beside: pair.extra.split('\n') };
-      const verdict = inside(pair.a, pair.b, side, reading, answers, given);
+      const verdict = inside(pair.a, pair.b, side, reading, answers, given, effort);
       web.amend(pair, verdict.kind === 'inside' ? undefined : verdict, verdict.kind === 'inside' ? steps : []);
       fewer ||= verdict.kind === 'inside';
     }
@@ -115,20 +140,20 @@ function corresponds(web: Web<Flaw>, sent: Schema, taken: Schema): boolean {
 }
 
 /** Is what `a`'s sender may send held by `b`? Remembered. */
-export function decided(memory: Memory, a: Schema, b: Schema, side: Side): Verdict {
+export function decided(memory: Memory, a: Schema, b: Schema, side: Side, effort: Effort = 'full'): Verdict {
   const direction = memory.directions[side];
   const root = direction.web.pair(a, b);
   if (!root.fails) return INSIDE;
-  settled(direction, root, side);
+  settled(direction, root, side, effort);
   if (!root.fails) return INSIDE;
   const known = direction.verdicts.get(root);
   if (known !== undefined) return known;
-  const verdict = shown(direction, root, side);
+  const verdict = shown(direction, root, side, effort);
   direction.verdicts.set(root, verdict);
   return verdict;
 }
 
-function shown(direction: Direction, root: Pair<Flaw>, side: Side): Verdict {
+function shown(direction: Direction, root: Pair<Flaw>, side: Side, effort: Effort): Verdict {
   for (let cuts = 0; cuts < MOST_CUTS; cuts++) {
     const reached = direction.web.nearestFlaws(root, MOST_SHOWN);
     if (!root.fails) return INSIDE;
@@ -145,7 +170,7 @@ function shown(direction: Direction, root: Pair<Flaw>, side: Side): Verdict {
     if (one === undefined || others.length > 0 || one.group === 0) return false;
     return neg.some((n) => direction.web.known(one.schema, n)?.fails === false);
   };
-  return inside(root.a, root.b, side, 'sent', direction.answers, given);
+  return inside(root.a, root.b, side, 'sent', direction.answers, given, effort);
 }
 
 /** A flaw in a whole body; `cut` when the way to it turned out to be none, and was taken away. */
@@ -248,11 +273,11 @@ export function toldBefore(
   { sent, taken, side }: { readonly sent: Schema; readonly taken: Schema; readonly side: Side },
   rule: string,
   at: Affected,
-  but?: Leaves,
+  { but, effort = 'full' }: { readonly but?: Leaves | undefined; readonly effort?: Effort } = {},
 ): boolean {
   const direction = memory.directions[side];
   const root = direction.web.pair(sent, taken);
-  if (root.fails) settled(direction, root, side);
+  if (root.fails) settled(direction, root, side, effort);
   const flaws = direction.web.flaws(root);
   return touchedBefore(memory, but === undefined ? flaws : without(flaws, but), () => rule, rule, at);
 }
@@ -271,8 +296,8 @@ function without(flaws: readonly Pair<Flaw>[], but: Leaves): readonly Pair<Flaw>
 }
 
 /** What is to blame for a pair that is not inside: the pair itself where no part of it is. */
-export function blame(memory: Memory, sent: Schema, taken: Schema, side: Side): readonly Blamed[] {
-  const whole = decided(memory, sent, taken, side);
+export function blame(memory: Memory, sent: Schema, taken: Schema, side: Side, effort?: Effort): readonly Blamed[] {
+  const whole = decided(memory, sent, taken, side, effort);
   if (whole.kind === 'inside') return [];
   const direction = memory.directions[side];
   const root = direction.web.pair(sent, taken);

@@ -126,6 +126,8 @@ export interface Contract {
   /** What was found wrong so far; reading is lazy, so that more may be found when schemas are looked at. */
   readonly flaws: readonly DocumentFlaw[];
   readonly place: Place;
+  /** Does it stand in one file, in which nothing is read-only or write-only? O(its text), once. */
+  readonly sideless?: boolean;
 }
 
 /** `GET /locks/{lockId}`. */

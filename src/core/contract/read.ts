@@ -27,6 +27,7 @@ export function readContract(value: unknown, file: string, load: LoadFile = ALON
   noteNear(reader, root as never, ROOT_KEYS, new Set(ROOT_KEYS));
   const info = isMapping(value.info) ? value.info : {};
   const schemas = once(() => componentSchemas(reader, root));
+  const sideless = once(() => saysNoSide(value));
   const webhooks = once(() => itemsAt(reader, child(root, 'webhooks'), 'webhooks'));
   const contract: Contract = {
     title: textOr(info.title, file),
@@ -41,8 +42,22 @@ export function readContract(value: unknown, file: string, load: LoadFile = ALON
     },
     flaws: reader.flaws,
     place: placeOf(root),
+    get sideless() {
+      return sideless();
+    },
   };
   return { ok: true, contract };
+}
+
+function saysNoSide(value: unknown): boolean {
+  if (Array.isArray(value)) return value.every((item) => typeof item !== 'object' || saysNoSide(item));
+  if (!isMapping(value)) return true;
+  for (const key in value) {
+    const item = value[key];
+    if (key === 'readOnly' || key === 'writeOnly') return false;
+    if (typeof item === 'object' ? !saysNoSide(item) : key === '$ref' && !String(item).startsWith('#')) return false;
+  }
+  return true;
 }
 
 const ROOT_KEYS = [

@@ -17,8 +17,10 @@ import { better, type Found, type Literal, NOT_FOUND, type Solver, type State, s
 import { sameForm } from './unions.ts';
 import { freshGroup, isKind, kindOfValue, NotDecided, waysOf } from './ways.ts';
 
-/** Ways that are looked at for one question; beyond that it is undecided. */
-export const MAX_WAYS = 10_000;
+/** Ways that are looked at for one question; beyond that it is undecided. Few where the answer changes little. */
+const MAX_WAYS = { full: 4_000, little: 400 } as const;
+
+export type Effort = keyof typeof MAX_WAYS;
 
 export type Verdict =
   | { readonly kind: 'inside' }
@@ -58,7 +60,7 @@ export type Reading = 'sent' | 'written' | { readonly beside: readonly string[] 
 
 /**
  * Does `b` hold everything that `a` describes? With `sent`, `a` is a sender's: properties that it does not declare never
- * come. Every witness was held against both schemas. Cost: bounded by `MAX_WAYS`.
+ * come. Every witness was held against both schemas. Cost: bounded by its effort.
  */
 export function inside(
   a: Schema,
@@ -67,12 +69,13 @@ export function inside(
   reading: Reading = 'sent',
   answers: Answers = newAnswers(),
   given?: Given,
+  effort: Effort = 'full',
 ): Verdict {
   if (target(a) === target(b)) return INSIDE;
   const group = reading === 'written' ? 0 : freshGroup();
   const beside = typeof reading === 'string' ? [] : [{ schema: declaring(reading.beside), group }];
   const start: State = { pos: [{ schema: a, group }, ...beside], neg: [b] };
-  const found = search(start, side, answers, given);
+  const found = search(start, side, answers, given, effort);
   if (found.kind === 'none') return INSIDE;
   if (found.kind === 'undecided') return found;
   const { value } = found;
@@ -131,7 +134,8 @@ function withPart(key: string, part: Schema): Schema {
 /** Parts of a question that need no answer here: somebody else answers them, or they hold. */
 export type Given = (state: State) => boolean;
 
-function search(start: State, side: Side, answers: Answers, given?: Given): Found {
+function search(start: State, side: Side, answers: Answers, given?: Given, effort: Effort = 'full'): Found {
+  const most = MAX_WAYS[effort];
   // What rests on what is given is no answer for others.
   const own = given === undefined ? answers.known : new Map<string, Found>();
   const tableOf = (key: string): Map<string, Found> => (key.endsWith('-') ? answers.known : own);
@@ -139,8 +143,7 @@ function search(start: State, side: Side, answers: Answers, given?: Given): Foun
   const count = (): void => {
     ways += 1;
     answers.left -= 1;
-    if (ways > MAX_WAYS || answers.left < 0)
-      throw new NotDecided(`more than ${ways > MAX_WAYS ? MAX_WAYS : MAX_ALL_WAYS} combinations`);
+    if (ways > most || answers.left < 0) throw new NotDecided(`more than ${ways > most ? most : MAX_ALL_WAYS} combinations`);
   };
   const taken = (state: State): boolean =>
     state.neg.some((n) => state.pos.some((l) => takes(n, l))) || (state !== start && given?.(state) === true);
@@ -154,7 +157,7 @@ function search(start: State, side: Side, answers: Answers, given?: Given): Foun
     if (error instanceof NotDecided) return { kind: 'undecided', why: error.message };
     if (error instanceof RangeError) {
       // A chain of references this long costs as much as many short ones.
-      answers.left -= MAX_WAYS;
+      answers.left -= most;
       return TOO_DEEP;
     }
     throw error;
