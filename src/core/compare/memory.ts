@@ -189,7 +189,7 @@ function lifted({ answers, web }: Direction, reached: Reached<Flaw>, side: Side)
 
 /** Takes away what no value can have, where a way ends because of that. */
 export function wasCut<T>(web: Web<T>, { at, to, pointer }: Stuck<T>, side: Side, answers: Answers): boolean {
-  const idle = ({ a }: Spot<T>): boolean => !holdsSome(a) && valueIn(a, side, answers).kind === 'none';
+  const idle = ({ a }: Spot<T>): boolean => !holdsSome(a) && !holdsAny(a, side, answers);
   if (pointer === UNPLACED) return false;
   // Where one can't have a value, others can't either, and all of them are told at once.
   if (idle(at)) web.cutWhere(idle);
@@ -197,6 +197,15 @@ export function wasCut<T>(web: Web<T>, { at, to, pointer }: Stuck<T>, side: Side
   else return false;
   web.settle();
   return true;
+}
+
+/** Asked once of each. */
+function holdsAny(schema: Schema, side: Side, answers: Answers): boolean {
+  const row = answers.holders.get(schema) ?? new Map();
+  answers.holders.set(schema, row);
+  const found = row.get(side) ?? valueIn(schema, side, answers);
+  row.set(side, found);
+  return found.kind !== 'none';
 }
 
 interface Stuck<T> {

@@ -121,7 +121,7 @@ function looked(judge: Judge, schema: Schema, value: unknown, at: string): Seen 
     miss(judge, at, 'type', `expected ${k.types.map(typeName).join(' or ')}, found ${kindOf(value)}`);
   if (k.enum !== undefined && !k.enum.some((e) => sameJson(e, value))) {
     const near =
-      typeof value === 'string'
+      typeof value === 'string' && !judge.hasty
         ? suggest(
             value,
             k.enum.filter((e) => typeof e === 'string'),
@@ -271,10 +271,12 @@ function objectFits(judge: Judge, k: Keywords, value: Mapping, at: string, seen:
     miss(judge, at, 'maxProperties', `expected ${k.maxProperties} properties or fewer, found ${names.length}`);
   for (const name of k.required) {
     if (!Object.hasOwn(value, name) && isSent(k, name, judge.side)) {
-      const near = suggest(
-        name,
-        names.filter((n) => !k.properties.has(n)),
-      );
+      const near = judge.hasty
+        ? undefined
+        : suggest(
+            name,
+            names.filter((n) => !k.properties.has(n)),
+          );
       miss(
         judge,
         at,
@@ -323,10 +325,12 @@ function property(judge: Judge, k: Keywords, value: Mapping, name: string, at: s
   if (matched || k.additional === undefined) return;
   seen?.names.add(name);
   if (k.additional.keywords() === false) {
-    const near = suggest(
-      name,
-      [...k.properties.keys()].filter((n) => !Object.hasOwn(value, n)),
-    );
+    const near = judge.hasty
+      ? undefined
+      : suggest(
+          name,
+          [...k.properties.keys()].filter((n) => !Object.hasOwn(value, n)),
+        );
     miss(
       judge,
       pointer,

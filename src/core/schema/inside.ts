@@ -48,7 +48,7 @@ export interface Answers {
 const DEPTHS = [12, 50, 300] as const;
 
 /** Ways that all questions of one comparison may look at together. */
-const MAX_ALL_WAYS = 500_000;
+const MAX_ALL_WAYS = 200_000;
 
 export function newAnswers(): Answers {
   const plain = { request: new WeakMap(), response: new WeakMap(), either: new WeakMap() };
