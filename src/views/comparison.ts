@@ -3,7 +3,7 @@ import { type Affected, type Change, EFFECTS, type Effect } from '../core/compar
 import type { Comparison } from '../core/compare/contracts.ts';
 import type { Caller } from '../core/contract/clients.ts';
 import { takesType } from '../core/media/media.ts';
-import type { Place } from '../core/place.ts';
+import { type Place, pointerKeys } from '../core/place.ts';
 import { placeText } from './findings-text.ts';
 import type { Locate } from './rendered.ts';
 import { count, type Terminal, wrap } from './terminal.ts';
@@ -92,30 +92,31 @@ function witnessText({ witness, value }: Change, { paint }: Terminal): string {
     const headers = Object.entries(witness.headers).map(([name, text]) => `${name}: ${text}`);
     return paint.green([`${witness.method} ${witness.target}`, ...headers].join('  '));
   }
-  const part = partAt(witness.body, witness.lost ?? value ?? '');
-  const body = JSON.stringify(witness.body);
-  const text = part === undefined ? undefined : JSON.stringify(part);
-  const marked =
-    text === undefined || text === body || !body.includes(text)
-      ? paint.green(body)
-      : body
-          .split(text)
-          .map((t) => paint.green(t))
-          .join(paint.bold(paint.underline(text)));
+  const keys = pointerKeys(witness.lost ?? value ?? '');
+  const mark = keys.length === 0 ? paint.green : (text: string): string => paint.bold(paint.underline(text));
+  const body = markedJson(witness.body, keys, paint.green, mark);
   const end =
     witness.lost === undefined
       ? `fits the ${witness.validUnder} ${witness.side}, not the ${witness.invalidUnder}`
       : `could come, and ${witness.lost} can't any more`;
-  return `${marked} ${end}`;
+  return `${body} ${end}`;
 }
 
-function partAt(value: unknown, pointer: string): unknown {
-  let at = value;
-  for (const key of pointer.split('/').slice(1)) {
-    if (typeof at !== 'object' || at === null) return undefined;
-    at = (at as Record<string, unknown>)[key.replaceAll('~1', '/').replaceAll('~0', '~')];
-  }
-  return at;
+/** JSON on one line, with the part that the keys lead to painted in another way; nothing is where they lead nowhere. */
+function markedJson(
+  value: unknown,
+  [key, ...rest]: readonly string[],
+  plain: (text: string) => string,
+  mark: (text: string) => string,
+): string {
+  if (key === undefined) return mark(JSON.stringify(value));
+  if (typeof value !== 'object' || value === null || !Object.hasOwn(value, key)) return plain(JSON.stringify(value));
+  const inner = Object.entries(value).map(([name, item]) => {
+    const label = Array.isArray(value) ? '' : `${JSON.stringify(name)}:`;
+    return name === key ? plain(label) + markedJson(item, rest, plain, mark) : plain(label + JSON.stringify(item));
+  });
+  const [open, close] = Array.isArray(value) ? ['[', ']'] : ['{', '}'];
+  return plain(open) + inner.join(plain(',')) + plain(close);
 }
 
 /** The clients of the settings that send or accept what is touched. */
