@@ -1,9 +1,10 @@
-/** Comparing large documents: reading and comparing both against parsing both, in processes of their own, taken in turn. */
+/** Comparing large documents: the built program beyond its start against parsing both, whole processes taken in turn. */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { document } from './documents.mjs';
+import { messy } from './messy.mjs';
 
 const RUNS = Number(process.env.RUNS ?? 5);
 const dir = mkdtempSync(join(tmpdir(), 'elm-gate-comparing-'));
@@ -64,38 +65,67 @@ const wide = {
   'anyOf of allOf': [9, 8].map((b) =>
     single({ anyOf: Array.from({ length: 20 }, (_, i) => ({ allOf: [form(i, 9), { properties: { n: { maximum: b } } }] })) }),
   ),
+  '1 MB of unions, 10% changed': [messy({ components: 400, paths: 80 }), messy({ components: 400, paths: 80, changed: 0.1 })],
+  '12 MB of unions, 1% changed': [
+    messy({ components: 4600, paths: 800 }),
+    messy({ components: 4600, paths: 800, changed: 0.01 }),
+  ],
+  '12 MB of unions, the same': [messy({ components: 4600, paths: 800 }), messy({ components: 4600, paths: 800 })],
   'a circle of 3,000': [9, 8].map((b) => single({ $ref: '#/components/schemas/C0' }, chain(3000, b))),
 };
 
-const report =
-  'console.log(JSON.stringify({ time: performance.now() - started, peak: process.resourceUsage().maxRSS / 1024, found }));';
+const program = resolve('bin/elm-gate.js');
+const atExit = "process.on('exit', () => process.stderr.write(String(process.resourceUsage().maxRSS / 1024)));";
 const scripts = {
-  parse: `import { readFileSync } from 'node:fs'; const started = performance.now(); const kept = process.argv.slice(1, 3).map((f) => JSON.parse(readFileSync(f, 'utf8'))); const found = kept.length; ${report}`,
-  compare: `import { compare } from ${JSON.stringify(resolve('dist/reading.js'))}; const started = performance.now(); const found = compare(process.argv[1], process.argv[2]).reduce((all, e) => ({ ...all, [e]: (all[e] ?? 0) + 1 }), {}); ${report}`,
+  parse: `${atExit} import { readFileSync } from 'node:fs'; const kept = process.argv.slice(1, 3).map((f) => JSON.parse(readFileSync(f, 'utf8'))); process.stdout.write(String(kept.length));`,
+  compare: `${atExit} process.argv.splice(1, 0, 'elm-gate', 'compare'); await import(${JSON.stringify(program)});`,
 };
-const run = (name, files) =>
-  JSON.parse(spawnSync(process.execPath, ['--input-type=module', '-e', scripts[name], ...files], { encoding: 'utf8' }).stdout);
+/** Milliseconds of the whole process, megabytes at its peak, and what it printed first. */
+const run = (name, files) => {
+  const started = performance.now();
+  const options = { encoding: 'utf8', maxBuffer: 1e9, cwd: dir };
+  const { stdout, stderr } = spawnSync(process.execPath, ['--input-type=module', '-e', scripts[name], ...files], options);
+  return { time: performance.now() - started, peak: Number(stderr), found: stdout.split('\n\n', 1)[0].replaceAll('\n', ' ') };
+};
 const median = (list, key) => list.map((f) => f[key]).sort((a, b) => a - b)[Math.floor(list.length / 2)];
-const words = (found) =>
-  Object.entries(found)
-    .map(([effect, n]) => `${n} ${effect}`)
-    .join(', ') || 'nothing';
+const counts = (found) => /\d[^.]*(?=\.$)/u.exec(found)?.[0].replace(/^.*?says \w+\. /u, '') ?? 'nothing';
 
-console.log(`medians of ${RUNS} runs in turn, each in a process of its own`);
+const tiny = [file('tiny.json', single({ type: 'object' })), file('tiny2.json', single({ type: 'object' }))];
+/** Both programs with nothing to do, taken in turn with each case. */
+const pairs = (files) => {
+  const figures = { parse: [], compare: [], startParse: [], startCompare: [] };
+  for (let i = 0; i < RUNS; i++) {
+    figures.startParse.push(run('parse', tiny));
+    figures.startCompare.push(run('compare', tiny));
+    figures.parse.push(run('parse', files));
+    figures.compare.push(run('compare', files));
+  }
+  const beyond = (name, start) => median(figures[name], 'time') - median(figures[start], 'time');
+  return {
+    parse: beyond('parse', 'startParse'),
+    time: beyond('compare', 'startCompare'),
+    memory: median(figures.compare, 'peak') / median(figures.parse, 'peak'),
+    found: figures.compare[0].found,
+  };
+};
+
+console.log(`medians of ${RUNS} runs in turn, whole processes beyond their start`);
 let unit = 0;
 for (const [name, [old, now]] of Object.entries(cases)) {
   const files = [file('old.json', old), file('new.json', now)];
-  const figures = { parse: [], compare: [] };
-  for (let i = 0; i < RUNS; i++) for (const side of ['parse', 'compare']) figures[side].push(run(side, files));
-  const ratio = (key) => (median(figures.compare, key) / median(figures.parse, key)).toFixed(2);
-  unit = median(figures.parse, 'time');
+  const { parse, time, memory, found } = pairs(files);
+  unit = parse;
   const size = (statSync(files[0]).size / 1e6).toFixed(1);
   console.log(
-    `${name.padEnd(38)} ${ratio('time')} x JSON.parse of both   memory ${ratio('peak')} x (at most 3)   ${size} MB, ${words(figures.compare[0].found)}`,
+    `${name.padEnd(38)} ${(time / parse).toFixed(2)} x JSON.parse of both   memory ${memory.toFixed(2)} x (at most 3)   ${size} MB, ${counts(found)}`,
   );
 }
 console.log('\nmust not explode: time as a multiple of parsing both of the documents above');
+const start = median(
+  Array.from({ length: RUNS }, () => run('compare', tiny)),
+  'time',
+);
 for (const [name, [old, now]] of Object.entries(wide)) {
   const { time, found } = run('compare', [file('old.json', old), file('new.json', now)]);
-  console.log(`${name.padEnd(26)} ${(time / unit).toFixed(2)}x, ${words(found)}`);
+  console.log(`${name.padEnd(34)} ${((time - start) / unit).toFixed(2)}x, ${counts(found)}`);
 }

@@ -22,7 +22,7 @@ import { twinOf } from '../schema/same.ts';
 import { isSideless } from '../schema/sides.ts';
 import { holdsSome } from '../schema/some.ts';
 import { Web } from '../schema/web.ts';
-import { type Look, type Pair, type Reached, type Spot, type Step, UNPLACED } from '../schema/web-pair.ts';
+import type { Look, Pair, Reached, Spot, Step } from '../schema/web-pair.ts';
 import type { Affected } from './change.ts';
 import { explain } from './explained.ts';
 import { type LossWeb, lossLook } from './losses.ts';
@@ -110,7 +110,7 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side, effo
     let fewer = false;
     for (const pair of open) {
       const steps: Step[] = [];
-      const given: Given = ({ pos, neg }) => {
+      const given: Given = ({ pos, neg, at }) => {
         const [one, ...others] = pos;
         if (one === undefined || others.length > 0 || one.group === 0) return false;
         const [no, ...more] = neg;
@@ -119,7 +119,7 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side, effo
         if (typeof no.keywords() === 'boolean') return false;
         if (more.length > 0) return neg.some((n) => web.known(one.schema, n)?.fails === false);
         if (!corresponds(web, one.schema, no)) return false;
-        steps.push({ pointer: UNPLACED, a: one.schema, b: no });
+        steps.push({ pointer: at ?? '', a: one.schema, b: no });
         return true;
       };
       const reading = pair.extra === '' ? 'sent' : { beside: pair.extra.split('\n') };
@@ -165,32 +165,62 @@ function shown(direction: Direction, root: Pair<Flaw>, side: Side, effort: Effor
     }
     if (!cut) break;
   }
-  const given: Given = ({ pos, neg }) => {
-    const [one, ...others] = pos;
-    if (one === undefined || others.length > 0 || one.group === 0) return false;
-    return neg.some((n) => direction.web.known(one.schema, n)?.fails === false);
-  };
-  return inside(root.a, root.b, side, 'sent', direction.answers, given, effort);
+  return inside(root.a, root.b, side, 'sent', direction.answers, soundIn(direction.web), effort);
 }
 
 /** A flaw in a whole body; `cut` when the way to it turned out to be none, and was taken away. */
 type Lifted = { readonly value: unknown } | 'cut' | undefined;
 
 /** Held against both; undefined where no body can be put together. */
-function lifted({ answers, web }: Direction, reached: Reached<Flaw>, side: Side): Lifted {
+function lifted(direction: Direction, reached: Reached<Flaw>, side: Side): Lifted {
+  const { answers, web } = direction;
   const { flaw } = reached.pair;
   const [root] = reached.path;
   if (flaw?.kind !== 'outside' || root === undefined || reached.pointers.length > MOST_STEPS) return undefined;
   const found = wholeWith(answers, reached, flaw.witness, side);
-  if (found.kind === 'whole')
-    return fits(root.a, found.value, side, 'sent') && !fits(root.b, found.value, side, 'taken') ? found : undefined;
-  return wasCut(web, found, side, answers) ? 'cut' : undefined;
+  if (found.kind === 'stuck') return wasCut(web, found, side, answers) ? 'cut' : undefined;
+  if (!fits(root.a, found.value, side, 'sent')) return undefined;
+  return fits(root.b, found.value, side, 'taken') ? unabsorbed(direction, reached, found.values, side) : found;
+}
+
+/**
+ * A value that another form of a union takes shows nothing of the whole. Where the union takes everything the way through
+ * it is taken away, otherwise what it doesn't take is shown instead.
+ */
+function unabsorbed(
+  { answers, web }: Direction,
+  { path, pointers }: Reached<Flaw>,
+  values: readonly unknown[],
+  side: Side,
+): Lifted {
+  const at = path.findLastIndex((spot, i) => i < pointers.length && fits(spot.b, values[i], side, 'taken'));
+  const [union, to, pointer] = [path[at], path[at + 1], pointers[at]];
+  if (union === undefined || to === undefined || pointer === undefined) return undefined;
+  const verdict = inside(union.a, union.b, side, 'sent', answers, soundIn(web), 'little');
+  if (verdict.kind === 'undecided') return undefined;
+  if (verdict.kind === 'inside') {
+    web.cut(union, { pointer, to });
+    web.settle();
+    return 'cut';
+  }
+  const found = wholeWith(answers, { path: path.slice(0, at + 1), pointers: pointers.slice(0, at) }, verdict.witness, side);
+  const [root] = path as [Spot<Flaw>];
+  if (found.kind === 'stuck') return undefined;
+  return fits(root.a, found.value, side, 'sent') && !fits(root.b, found.value, side, 'taken') ? found : undefined;
+}
+
+/** What is known to hold needs no second look. */
+function soundIn(web: Web<Flaw>): Given {
+  return ({ pos, neg }) => {
+    const [one, ...others] = pos;
+    if (one === undefined || others.length > 0 || one.group === 0) return false;
+    return neg.some((n) => web.known(one.schema, n)?.fails === false);
+  };
 }
 
 /** Takes away what no value can have, where a way ends because of that. */
 export function wasCut<T>(web: Web<T>, { at, to, pointer }: Stuck<T>, side: Side, answers: Answers): boolean {
   const idle = ({ a }: Spot<T>): boolean => !holdsSome(a) && !holdsAny(a, side, answers);
-  if (pointer === UNPLACED) return false;
   // Where one can't have a value, others can't either, and all of them are told at once.
   if (idle(at)) web.cutWhere(idle);
   else if (valueWith(at.a, pointer, to.a, side, answers).kind === 'none') web.cut(at, { pointer, to });
@@ -215,25 +245,31 @@ interface Stuck<T> {
   readonly pointer: string;
 }
 
-type Whole<T> = { readonly kind: 'whole'; readonly value: unknown } | Stuck<T>;
+/** `values` are those at each place of the way, the whole first. */
+type Whole<T> = { readonly kind: 'whole'; readonly value: unknown; readonly values: readonly unknown[] } | Stuck<T>;
 
 /** A whole value, from the value of a part and the way to it; or where that way ends. Not held against anything yet. */
 export function wholeWith<T>(
   answers: Answers,
-  { path, pointers }: Omit<Reached<T>, 'pair'>,
+  { path, pointers }: Pick<Reached<T>, 'path' | 'pointers'>,
   part: unknown,
   side: Side,
 ): Whole<T> {
   let value = part;
+  const values = [part];
   for (let i = pointers.length - 1; i >= 0; i--) {
     const pointer = pointers[i] as string;
-    if (pointer === '') continue;
+    if (pointer === '') {
+      values.unshift(value);
+      continue;
+    }
     const [at, to] = [path[i] as Spot<T>, path[i + 1] as Spot<T>];
-    const whole = pointer === UNPLACED ? undefined : holding(at.a, pointer, to.a, value, side, answers);
+    const whole = holding(at.a, pointer, to.a, value, side, answers);
     if (whole === undefined) return { kind: 'stuck', at, to, pointer };
     value = whole.value;
+    values.unshift(value);
   }
-  return { kind: 'whole', value };
+  return { kind: 'whole', value, values };
 }
 
 /** A value that has this part where the pointer leads; it is seen at once what most look like. */

@@ -107,13 +107,26 @@ function sameKeyword(walk: Walk, a: Mapping, b: Mapping, key: string): boolean {
   const x = a[key];
   const y = b[key];
   if (typeof x !== 'object') {
-    if (key === '$ref' || key === '$dynamicRef') walk.refers = true;
+    if (key === '$ref' && typeof x === 'string' && typeof y === 'string') {
+      // What a component is called is nothing that it says.
+      walk.refers = true;
+      return true;
+    }
+    if (key === '$dynamicRef') walk.refers = true;
     return x === y;
   }
+  if (key === 'discriminator') return sameDiscriminator(x, y);
   // What every object inherits is nobody's own.
   if (key === '__proto__' && !Object.hasOwn(b, key)) return false;
   if (MANY.has(key) || (key === 'items' && Array.isArray(x))) return sameAll(walk, x, y, key);
   return ONE.has(key) ? sameBelow(walk, key, stepInto(a, key), x, y) : sameJson(x, y);
+}
+
+/** Which names there are; what each refers to is said by the forms. */
+function sameDiscriminator(x: unknown, y: unknown): boolean {
+  if (!isMapping(x) || !isMapping(y)) return sameJson(x, y);
+  const names = ({ mapping }: Mapping): readonly string[] => (isMapping(mapping) ? Object.keys(mapping).sort() : []);
+  return x.propertyName === y.propertyName && sameJson(names(x), names(y));
 }
 
 /** The part of a value that the one schema behind a keyword describes. */

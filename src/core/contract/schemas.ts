@@ -76,10 +76,11 @@ class ReadSchema implements Schema, ReadFrom {
 
 /** What stands behind these keys of two texts that are the same; the same references lead to the same two. */
 function bothAt(a: ReadFrom, x: Mapping, b: ReadFrom, y: Mapping, keys: readonly (string | number)[]): Both {
-  const reference = aloneIn(a.reader, x);
-  if (reference === undefined)
+  const [from, to] = [aloneIn(a.reader, x), aloneIn(b.reader, y)];
+  if (from === undefined || to === undefined)
     return { a: schemaAt(a.reader, atKeys(a.at, x, keys)) as Schema, b: schemaAt(b.reader, atKeys(b.at, y, keys)) as Schema };
   const row = pairedIn(a, b);
+  const reference = from === to ? from : `${from}\n${to}`;
   const known = row.get(reference);
   if (known !== undefined) return known;
   const found = { a: innermostAt(a.reader, atKeys(a.at, x, keys)), b: innermostAt(b.reader, atKeys(b.at, y, keys)) };

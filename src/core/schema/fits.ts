@@ -193,18 +193,20 @@ function some(
   else miss(judge, at, keyword, `expected one of ${members.length} forms, and none fits ${kindOf(value)}`);
 }
 
-/** The forms that count: a receiver that finds two closed ones takes neither. */
+/** The forms that count: a receiver takes neither of two that a sender could have meant, each closed. */
 function counted<T extends { readonly ok: boolean }>(
-  { count, beside }: Judge,
+  judge: Judge,
   members: readonly Schema[],
   tries: readonly T[],
   value: unknown,
 ): readonly T[] {
   const open = tries.filter((t) => t.ok);
-  const names = namesBeside(beside);
+  const names = namesBeside(judge.beside);
   const closed = tries.filter((t, i) => t.ok && declaresAll(members[i] as Schema, value, names));
-  if (count === 'sent') return closed;
-  return closed.length > 1 ? closed : open.slice(0, 1);
+  if (judge.count === 'sent') return closed;
+  if (closed.length < 2) return open.slice(0, 1);
+  const meant = closed.filter((t) => attempt({ ...judge, count: 'sent' }, members[tries.indexOf(t)] as Schema, value).ok);
+  return meant.length > 1 ? meant : open.slice(0, 1);
 }
 
 const WHOLE = 1000;

@@ -17,8 +17,11 @@ import { better, type Found, type Literal, NOT_FOUND, type Solver, type State, s
 import { sameForm } from './unions.ts';
 import { freshGroup, isKind, kindOfValue, NotDecided, waysOf } from './ways.ts';
 
-/** Ways that are looked at for one question; beyond that it is undecided. Few where the answer changes little. */
-const MAX_WAYS = { full: 4_000, little: 400 } as const;
+/**
+ * Ways that are looked at for one question; beyond that it is undecided. Few where the answer changes little, and where all
+ * questions together took many.
+ */
+const MAX_WAYS = { full: 2_500, little: 300 } as const;
 
 export type Effort = keyof typeof MAX_WAYS;
 
@@ -47,8 +50,8 @@ export interface Answers {
  */
 const DEPTHS = [12, 50, 300] as const;
 
-/** Ways that all questions of one comparison may look at together. */
-const MAX_ALL_WAYS = 200_000;
+/** Ways that all questions of one comparison may look at together, before each gets little. */
+const MAX_ALL_WAYS = 300_000;
 
 export function newAnswers(): Answers {
   const plain = { request: new WeakMap(), response: new WeakMap(), either: new WeakMap() };
@@ -135,7 +138,7 @@ function withPart(key: string, part: Schema): Schema {
 export type Given = (state: State) => boolean;
 
 function search(start: State, side: Side, answers: Answers, given?: Given, effort: Effort = 'full'): Found {
-  const most = MAX_WAYS[effort];
+  const most = MAX_WAYS[answers.left > 0 ? effort : 'little'];
   // What rests on what is given is no answer for others.
   const own = given === undefined ? answers.known : new Map<string, Found>();
   const tableOf = (key: string): Map<string, Found> => (key.endsWith('-') ? answers.known : own);
@@ -143,7 +146,7 @@ function search(start: State, side: Side, answers: Answers, given?: Given, effor
   const count = (): void => {
     ways += 1;
     answers.left -= 1;
-    if (ways > most || answers.left < 0) throw new NotDecided(`more than ${ways > most ? most : MAX_ALL_WAYS} combinations`);
+    if (ways > most) throw new NotDecided(`more than ${most} combinations`);
   };
   const taken = (state: State): boolean =>
     state.neg.some((n) => state.pos.some((l) => takes(n, l))) || (state !== start && given?.(state) === true);

@@ -1,6 +1,6 @@
 /** The ways from one failing pair to those that it rests on, the nearest first, found as far as somebody asks. */
 import type { Schema } from './node.ts';
-import { type Pair, type Reached, type Spot, UNPLACED } from './web-pair.ts';
+import type { Pair, Reached, Spot } from './web-pair.ts';
 
 export class Reach<T> {
   /** How each was reached. */
@@ -8,7 +8,6 @@ export class Reach<T> {
   private readonly queue: Spot<T>[];
   /** So many of the queue were gone on from. */
   private at = 0;
-  private readonly unplaced: { readonly from: Spot<T>; readonly to: Spot<T> }[] = [];
   private readonly pairAt: (a: Schema, b: Schema) => Pair<T>;
 
   constructor(root: Pair<T>, pairAt: (a: Schema, b: Schema) => Pair<T>) {
@@ -22,13 +21,7 @@ export class Reach<T> {
   goOn(enough: (seen: Spot<T>) => boolean): void {
     for (;;) {
       const from = this.queue[this.at];
-      if (from === undefined) {
-        // Only where no other way leads: nobody can say where it goes.
-        const last = this.unplaced.shift();
-        if (last === undefined) return;
-        this.meet(last.to, last.from, UNPLACED);
-        continue;
-      }
+      if (from === undefined) return;
       this.at += 1;
       this.expand(from);
       if (enough(from)) return;
@@ -48,9 +41,7 @@ export class Reach<T> {
     }
     pointers.reverse();
     path.reverse();
-    // Behind a step whose place nobody knows the place is the one before it.
-    const known = pointers.indexOf(UNPLACED);
-    return { pair, path, pointers, pointer: (known < 0 ? pointers : pointers.slice(0, known)).join('') };
+    return { pair, path, pointers, pointer: pointers.join('') };
   }
 
   private meet(to: Spot<T>, from: Spot<T>, pointer: string): void {
@@ -62,9 +53,7 @@ export class Reach<T> {
   private expand(from: Spot<T>): void {
     if ('flaw' in from) {
       for (const { pointer, to } of from.steps) {
-        if (!to.fails) continue;
-        if (pointer === UNPLACED) this.unplaced.push({ from, to: to.twin ?? to });
-        else this.meet(to.twin ?? to, from, pointer);
+        if (to.fails) this.meet(to.twin ?? to, from, pointer);
       }
       return;
     }

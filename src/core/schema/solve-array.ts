@@ -1,4 +1,5 @@
 /** Lists that hold some keywords and break others. */
+import { below } from '../place.ts';
 import type { Schema } from './node.ts';
 import { type Broken, better, type Found, type Literal, NOT_FOUND, type Solver, type Way } from './state.ts';
 import { among, freshGroup } from './ways.ts';
@@ -141,7 +142,11 @@ function build(way: Way, { low, high, places, never, twice }: Wanted, solver: So
       ...at.flatMap((index) => places.flatMap((p) => (p.at === index && p.neg !== undefined ? [p.neg] : []))),
       ...never,
     ];
-    const found = solver.solve({ pos, neg: unique && out.length > 0 ? [...neg, among([...out])] : neg });
+    const found = solver.solve({
+      pos,
+      neg: unique && out.length > 0 ? [...neg, among([...out])] : neg,
+      at: below(way.at ?? '', i),
+    });
     // Where places differ, another choice for an earlier item could have left something for this one.
     const uneven = prefix(way) > 0 || places.length > 0;
     if (found.kind === 'none' && unique && i > 0 && uneven) return { kind: 'undecided', why: 'uniqueItems' };

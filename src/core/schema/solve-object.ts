@@ -3,6 +3,7 @@ import { classify } from '../language/classify.ts';
 import { ANY, repeat } from '../language/expression.ts';
 import { intersect, type Language, languageOf, subtract, unite, wordLanguage } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
+import { below } from '../place.ts';
 import { type Declared, declaredNames } from './declared.ts';
 import { fits, type Side } from './fits.ts';
 import { type Keywords, type Schema, saysOnly } from './node.ts';
@@ -229,7 +230,7 @@ function build(way: Way, wanted: Wanted, declared: ReadonlyMap<number, Declared>
   const first = new Map<string, unknown>();
   for (const [name, neg] of present) {
     if (neg.length === 0) continue;
-    const found = solver.solve({ pos: valueLiterals(name, way, declared, groups), neg });
+    const found = solver.solve({ pos: valueLiterals(name, way, declared, groups), neg, at: below(way.at ?? '', name) });
     if (found.kind !== 'witness') return found;
     first.set(name, found.value);
   }
@@ -238,7 +239,7 @@ function build(way: Way, wanted: Wanted, declared: ReadonlyMap<number, Declared>
       put(out, name, first.get(name));
       continue;
     }
-    const found = solver.solve({ pos: valueLiterals(name, way, declared, groups), neg });
+    const found = solver.solve({ pos: valueLiterals(name, way, declared, groups), neg, at: below(way.at ?? '', name) });
     if (found.kind !== 'witness') return found;
     put(out, name, found.value);
   }
@@ -284,7 +285,7 @@ function valueLiterals(
     const inner = groups.get(group) ?? freshGroup();
     groups.set(group, inner);
     const saying = all.filter((schema) => !saysOnly(schema, true));
-    return (saying.length === 0 ? all.slice(0, 1) : saying).map((schema) => ({ schema, group: inner }));
+    return (saying.length === 0 ? all.slice(0, 1) : saying).map((schema) => ({ schema, group: inner, counted }));
   });
 }
 
@@ -307,7 +308,7 @@ function fill(
     if (Object.keys(out).length >= wanted.low) break;
     if (name in out || wanted.absent.has(name) || !allowed(name, way, declared)) continue;
     if (way.pos.some(({ k }) => k.dependentRequired.has(name))) continue;
-    const found = solver.solve({ pos: valueLiterals(name, way, declared, new Map()), neg: [] });
+    const found = solver.solve({ pos: valueLiterals(name, way, declared, new Map()), neg: [], at: below(way.at ?? '', name) });
     if (found.kind === 'witness') put(out, name, found.value);
     else if (found.kind === 'undecided') undecided = found;
   }

@@ -7,7 +7,7 @@ import { fits } from './fits.ts';
 import type { Schema } from './node.ts';
 import { better, type Found, type Literal, NOT_FOUND, type Solver, type State } from './state.ts';
 import { closedApart, closedForm, partsOf, unionOf } from './unions.ts';
-import { apart, formPairs } from './ways.ts';
+import { apart, formPairs, freshGroup } from './ways.ts';
 
 const NO_NAMES: ReadonlySet<string> = new Set();
 
@@ -30,18 +30,18 @@ function isSent({ pos }: State): boolean {
 }
 
 /** The value fits all parts, which declare together what a sender sends. */
-function allParts(whole: Literal, { pos, neg }: State, solver: Solver): Found {
+function allParts(whole: Literal, { pos, neg, at }: State, solver: Solver): Found {
   const parts = (partsOf(whole.schema) ?? []).map((schema): Literal => ({ ...whole, schema }));
-  return solver.solve({ pos: [...pos.filter((l) => l !== whole), ...parts], neg });
+  return solver.solve({ pos: [...pos.filter((l) => l !== whole), ...parts], neg, at });
 }
 
 /** One of the parts does not hold. */
-function somePart(parted: Schema, { pos, neg }: State, solver: Solver): Found {
+function somePart(parted: Schema, { pos, neg, at }: State, solver: Solver): Found {
   const rest = neg.filter((n) => n !== parted);
   let found: Found = NOT_FOUND;
   for (const part of partsOf(parted) ?? []) {
     solver.count();
-    found = better(found, solver.solve({ pos, neg: [...rest, part] }));
+    found = better(found, solver.solve({ pos, neg: [...rest, part], at }));
     if (found.kind === 'witness') return found;
   }
   return found;
@@ -63,7 +63,7 @@ function eachForm(held: Literal, state: State, solver: Solver): Found {
   let found: Found = NOT_FOUND;
   for (const form of forms) {
     solver.count();
-    const sub = { pos: [...rest, { ...held, schema: form }], neg: [...state.neg, ...others(form)] };
+    const sub = { pos: [...rest, { ...held, schema: form }], neg: [...state.neg, ...others(form)], at: state.at };
     found = better(found, solver.solve(sub));
     if (found.kind === 'witness') return found;
   }
@@ -75,22 +75,24 @@ function noForm(broken: Schema, state: State, solver: Solver): Found {
   const { forms, exclusive } = unionOf(broken) as NonNullable<ReturnType<typeof unionOf>>;
   const neg = state.neg.filter((n) => n !== broken);
   solver.count();
-  let found = solver.solve({ pos: state.pos, neg: [...neg, ...forms] });
+  let found = solver.solve({ pos: state.pos, neg: [...neg, ...forms], at: state.at });
   if (found.kind === 'witness' || !exclusive) return found;
-  for (const pair of formPairs(forms, isSent(state), NO_NAMES, solver.side)) {
+  const sent = isSent(state);
+  for (const pair of formPairs(forms, sent, NO_NAMES, solver.side)) {
     solver.count();
-    const both = pair.map((schema): Literal => ({ schema, group: 0, counted: isSent(state) }));
-    found = better(found, solver.solve({ pos: [...state.pos, ...both], neg }));
+    // As a sender means each of them.
+    const both = pair.map((schema): Literal => (sent ? { schema, group: freshGroup(), counted: true } : { schema, group: 0 }));
+    found = better(found, solver.solve({ pos: [...state.pos, ...both], neg, at: state.at }));
     if (found.kind === 'witness') return found;
   }
   return found;
 }
 
 /** Each that must not hold by itself; undefined where that doesn't settle it. */
-function oneByOne({ pos, neg }: State, solver: Solver): Found | undefined {
+function oneByOne({ pos, neg, at }: State, solver: Solver): Found | undefined {
   const count = isSent({ pos, neg }) ? 'taken' : 'written';
   for (const one of neg) {
-    const found = solver.solve({ pos, neg: [one] });
+    const found = solver.solve({ pos, neg: [one], at });
     if (found.kind === 'none') return found;
     if (found.kind !== 'witness') continue;
     const { value } = found;

@@ -13,6 +13,8 @@ export interface Literal {
 export interface State {
   readonly pos: readonly Literal[];
   readonly neg: readonly Schema[];
+  /** Where in the value that is looked for this one stands (RFC 6901); the whole where nothing is said. */
+  readonly at?: string | undefined;
 }
 
 export type Found =
@@ -38,6 +40,7 @@ export interface Way {
   readonly sources: readonly { readonly group: number; readonly schema: Schema }[];
   readonly present: readonly string[];
   readonly absent: readonly string[];
+  readonly at?: string | undefined;
 }
 
 /** Solves a part of the question; shared by the kinds. */

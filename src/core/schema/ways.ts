@@ -18,10 +18,10 @@ const MAX_CHAIN = 500;
 export class NotDecided extends Error {}
 
 /** Every way in which a value of this kind could answer. */
-export function* waysOf({ pos, neg }: State, kind: JsonType, side: Side): Generator<Way> {
+export function* waysOf({ pos, neg, at }: State, kind: JsonType, side: Side): Generator<Way> {
   const items: Item[] = [...pos.map((l): Item => ({ sign: '+', ...l })), ...neg.map((schema): Item => ({ sign: '-', schema }))];
   const sources = pos.filter((l) => l.group > 0).map(({ group, schema }) => ({ group, schema }));
-  yield* next(items, { kind, pos: [], broken: [], sources, present: [], absent: [] }, side, 0);
+  yield* next(items, { kind, pos: [], broken: [], sources, present: [], absent: [], at }, side, 0);
 }
 
 function* next(items: readonly Item[], way: Way, side: Side, depth: number): Generator<Way> {
@@ -180,7 +180,7 @@ function* brokenParts(k: Keywords, side: Side, sent: boolean): Generator<readonl
   if (k.oneOf !== undefined) {
     yield k.oneOf.map(minus);
     for (const pair of formPairs(k.oneOf, sent, besideOf(k), side))
-      yield pair.map((schema): Item => ({ sign: '+', schema, group: 0 }));
+      yield pair.map((schema): Item => ({ sign: '+', schema, group: sent ? freshGroup() : 0 }));
   }
   if (k.not !== undefined) yield [{ sign: '+', schema: k.not, group: 0 }];
   if (k.if !== undefined) {

@@ -2,9 +2,6 @@
 import type { Schema } from './node.ts';
 import type { Group, Twin } from './same.ts';
 
-/** Where in a value a step leads, when that is unknown. */
-export const UNPLACED = '?';
-
 export interface Step {
   /** Into a value (RFC 6901); empty where both speak of the same value. */
   readonly pointer: string;
