@@ -49,6 +49,18 @@ components:
 /** what | old | new | the changes */
 const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = [
   ['names of path parameters', operation('', '/locks/{id}'), operation('', '/locks/{lockId}'), []],
+  [
+    'two forms fit at once',
+    takes('oneOf: [{ type: object, properties: { a: {} } }, { type: object, properties: { b: {} } }]'),
+    takes('oneOf: [{ type: object, properties: { a: {}, b: {} } }, { type: object, properties: { b: {} } }]'),
+    ['breaking request-narrowed'],
+  ],
+  [
+    'a form that holds what another held',
+    answers('oneOf: [{ type: object, required: [a], properties: { a: { type: integer } } }, { type: string }]'),
+    answers('oneOf: [{ type: object, required: [a], properties: { a: { type: integer } } }, { enum: [open, closed] }]'),
+    ['compatible response-narrowed'],
+  ],
   ['a removed operation', operation('', '/a'), 'paths: {}', ['breaking operation-removed']],
   ['a new operation', 'paths: {}', operation(''), ['compatible operation-added']],
   ['a moved operation', operation('operationId: x', '/a'), operation('operationId: x', '/b'), ['breaking operation-moved']],
