@@ -6,7 +6,8 @@ import { valueWith } from '../schema/inside.ts';
 import { ANYTHING, type Schema } from '../schema/node.ts';
 import type { ChangeWitness } from './change.ts';
 import { type Loss, type LossWeb, wayToLoss } from './losses.ts';
-import { blame, type Memory, wasCut, wholeWith } from './memory.ts';
+import { blame, type Memory } from './memory.ts';
+import { wasCut, wholeWith } from './wholes.ts';
 
 export function valueWitness(
   side: 'request' | 'response',

@@ -229,3 +229,18 @@ function anchorsOf(reader: Reader, file: string): ReadonlyMap<string, { pointer:
   reader.anchors.set(file, found);
   return found;
 }
+
+/** What references lead to in two files, by how they are written. */
+export function pairedIn(a: Reader, file: string, b: Reader, other: string): Map<string, Both> {
+  const files = rowOf(a.paired, b, () => new Map<string, Map<string, Map<string, Both>>>());
+  const others = rowOf(files, file, () => new Map<string, Map<string, Both>>());
+  return rowOf(others, other, () => new Map<string, Both>());
+}
+
+function rowOf<K, V>(map: { get(key: K): V | undefined; set(key: K, value: V): unknown }, key: K, make: () => V): V {
+  const known = map.get(key);
+  if (known !== undefined) return known;
+  const made = make();
+  map.set(key, made);
+  return made;
+}

@@ -15,7 +15,7 @@ import { suggest } from '../suggest.ts';
 import { likeness } from './inner.ts';
 import { noteMisspelt } from './misspelt.ts';
 import { isNumeric, numbersOf } from './numbers.ts';
-import { type At, child, flaw, follow, listAt, membersAt, placeOf, type Reader } from './reader.ts';
+import { type At, child, flaw, follow, listAt, membersAt, pairedIn, placeOf, type Reader } from './reader.ts';
 
 /** The schema at a place; undefined where nothing stands. The same place gives the same node, cycles included. */
 export function schemaAt(reader: Reader, at: At): Schema | undefined {
@@ -79,7 +79,7 @@ function bothAt(a: ReadFrom, x: Mapping, b: ReadFrom, y: Mapping, keys: readonly
   const [from, to] = [aloneIn(a.reader, x), aloneIn(b.reader, y)];
   if (from === undefined || to === undefined)
     return { a: schemaAt(a.reader, atKeys(a.at, x, keys)) as Schema, b: schemaAt(b.reader, atKeys(b.at, y, keys)) as Schema };
-  const row = pairedIn(a, b);
+  const row = pairedIn(a.reader, a.at.file, b.reader, b.at.file);
   const reference = from === to ? from : `${from}\n${to}`;
   const known = row.get(reference);
   if (known !== undefined) return known;
@@ -96,21 +96,6 @@ interface ReadFrom {
 
 function atKeys({ file, pointer }: At, value: unknown, keys: readonly (string | number)[]): At {
   return { value, file, pointer: pointer + below('', ...keys) };
-}
-
-/** What the same references lead to in two files. */
-function pairedIn(a: ReadFrom, b: ReadFrom): Map<string, Both> {
-  const files = rowOf(a.reader.paired, b.reader, () => new Map<string, Map<string, Map<string, Both>>>());
-  const others = rowOf(files, a.at.file, () => new Map<string, Map<string, Both>>());
-  return rowOf(others, b.at.file, () => new Map<string, Both>());
-}
-
-function rowOf<K, V>(map: { get(key: K): V | undefined; set(key: K, value: V): unknown }, key: K, make: () => V): V {
-  const known = map.get(key);
-  if (known !== undefined) return known;
-  const made = make();
-  map.set(key, made);
-  return made;
 }
 
 function innermostAt(reader: Reader, at: At): Schema {

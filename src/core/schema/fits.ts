@@ -1,4 +1,7 @@
-/** Does a value fit a schema (JSON Schema 2020-12 Validation)? With the place in the value, and what was expected there. */
+/**
+ * Does a value fit a schema (JSON Schema 2020-12 Validation)? With the place in the value, and what was expected there. One
+ * file, because the functions for the keywords call each other.
+ */
 
 import { isMapping, kindOf, type Mapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
@@ -9,6 +12,7 @@ import { type Keywords, type Schema, standsAlone, target } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 import { metTwin } from './same.ts';
 import { scalarMisfits } from './scalars.ts';
+import { type Shared, sharedAs } from './shared.ts';
 import { isUnsent } from './sides.ts';
 
 /** Who sends the value: `readOnly` properties are no part of a request, `writeOnly` ones none of a response. */
@@ -67,30 +71,10 @@ function judged(schema: Schema, value: unknown, side: Side, count: Count, hasty:
   return judge.misfits;
 }
 
-/** A list or an object that is never changed, and part of many values. */
-interface Shared {
-  /** The schema that it was made for, as a sender on this side sends it, or on either. */
-  readonly of: Schema;
-  readonly side: Side;
-  /** Which schemas it fits, by how it was asked. */
-  readonly known: Map<string, Map<Schema, boolean>>;
-}
-
-const shared = new WeakMap<object, Shared>();
-
-/**
- * A list or an object that is never changed again, and part of many values; it was made for this schema, whose sender may
- * send it. What it fits is remembered.
- */
-export function share<T extends object>(value: T, of: Schema, side: Side): T {
-  shared.set(value, { of: target(of), side, known: new Map() });
-  return value;
-}
-
 function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | undefined {
   if (!judge.hasty || judge.tracks || judge.beside !== NOTHING || typeof value !== 'object' || value === null)
     return looked(judge, schema, value, at);
-  const kept = shared.get(value);
+  const kept = sharedAs(value);
   if (kept === undefined) return looked(judge, schema, value, at);
   const { misfits: found } = judge;
   if (found.length > 0) return undefined;

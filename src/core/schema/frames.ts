@@ -1,8 +1,9 @@
 /** Values of plain schemas, which are seen at once, and such values with a place for a part that somebody else fills in. */
 import { isMapping, type Mapping } from '../json.ts';
-import { type Side, share } from './fits.ts';
+import type { Side } from './fits.ts';
 import { type Answers, valueIn } from './inside.ts';
 import type { Schema } from './node.ts';
+import { share } from './shared.ts';
 import { isUnsent } from './sides.ts';
 import { isPlainText } from './some.ts';
 import type { Found } from './state.ts';

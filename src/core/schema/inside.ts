@@ -9,11 +9,12 @@ import { fits, type Side } from './fits.ts';
 import type { Plain } from './frames.ts';
 import { ANYTHING, idOf, JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, type Schema, target } from './node.ts';
 import { sameText } from './same.ts';
+import { searchTo, TOO_DEEP } from './search.ts';
 import { solveArray } from './solve-array.ts';
 import { solveObject } from './solve-object.ts';
 import { isOneOf, solveNumber, solveText } from './solve-scalars.ts';
 import { split } from './split.ts';
-import { better, type Found, type Literal, NOT_FOUND, type Solver, type State, stateKey, type Way } from './state.ts';
+import { better, type Found, type Literal, NOT_FOUND, type Solver, type State, type Way } from './state.ts';
 import { sameForm } from './unions.ts';
 import { freshGroup, isKind, kindOfValue, NotDecided, waysOf } from './ways.ts';
 
@@ -152,7 +153,7 @@ function search(start: State, side: Side, answers: Answers, given?: Given, effor
     state.neg.some((n) => state.pos.some((l) => takes(n, l))) || (state !== start && given?.(state) === true);
   try {
     for (const depth of DEPTHS) {
-      const found = searchTo(depth, { start, side, count, taken, tableOf });
+      const found = searchTo(depth, { start, side, count, taken, tableOf, solveAll });
       if (found !== TOO_DEEP) return found;
     }
     return TOO_DEEP;
@@ -170,63 +171,6 @@ function search(start: State, side: Side, answers: Answers, given?: Given, effor
 /** A schema always takes what it sends. */
 function takes(schema: Schema, { schema: held, counted }: Literal): boolean {
   return sameText(held, schema) || (counted === true && sameForm(held, schema));
-}
-
-const TOO_DEEP: Found = { kind: 'undecided', why: 'depth' };
-
-interface Search {
-  readonly start: State;
-  readonly side: Side;
-  readonly count: () => void;
-  /** Seen at once that there is nothing to find. */
-  readonly taken: (state: State) => boolean;
-  readonly tableOf: (key: string) => Map<string, Found>;
-}
-
-function searchTo(depth: number, { start, side, count, taken, tableOf }: Search): Found {
-  const open = new Set<string>();
-  /** Open questions that others took for answered with nothing, and what was found on that ground. */
-  const assumed = new Set<string>();
-  const pending = new Set<string>();
-  /** Questions that were given up because they lie too deep, and how deep could be looked then. */
-  const given = new Map<string, number>();
-  const settle = (key: string, found: Found): void => {
-    if (found.kind !== 'none') {
-      // How deep one may look depends on where it was asked.
-      if (found === TOO_DEEP) given.set(key, depth - open.size);
-      else tableOf(key).set(key, found);
-      // Somebody relied on nothing being there.
-      if (assumed.has(key)) pending.clear();
-    } else if (found.firm) tableOf(key).set(key, found);
-    else pending.add(key);
-    if (open.size > 0) return;
-    // Nothing contradicts what was assumed, so all of it holds.
-    for (const k of pending) tableOf(k).set(k, NOT_FOUND);
-    pending.clear();
-  };
-  const solver: Solver = {
-    side,
-    count,
-    solve: (state) => {
-      if (taken(state)) return NOT_FOUND;
-      const key = stateKey(state);
-      const done = tableOf(key).get(key);
-      if (done !== undefined) return done;
-      if (pending.has(key)) return { kind: 'none', firm: false };
-      if (open.has(key)) {
-        assumed.add(key);
-        return { kind: 'none', firm: false };
-      }
-      const left = depth - open.size;
-      if (left <= 0 || (given.get(key) ?? 0) >= left) return TOO_DEEP;
-      open.add(key);
-      const found = solveAll(state, solver);
-      open.delete(key);
-      settle(key, found);
-      return found;
-    },
-  };
-  return solver.solve(start);
 }
 
 const KINDS: readonly JsonType[] = [...JSON_TYPES].reverse();

@@ -1,22 +1,16 @@
 /** Objects that hold some keywords and break others. */
-import { classify } from '../language/classify.ts';
-import { ANY, repeat } from '../language/expression.ts';
-import { intersect, type Language, languageOf, subtract, unite, wordLanguage } from '../language/language.ts';
-import { decide } from '../language/limits.ts';
 import { below } from '../place.ts';
-import { type Declared, declaredNames } from './declared.ts';
-import { fits, type Side } from './fits.ts';
+import type { Declared } from './declared.ts';
+import { fits } from './fits.ts';
 import { type Keywords, type Schema, saysOnly } from './node.ts';
-import { matchesPattern, patternLanguage } from './patterns.ts';
+import { matchesPattern } from './patterns.ts';
 import { sameText } from './same.ts';
-import { view } from './sides.ts';
+import { candidates, declaredOf, FRESH } from './solve-names.ts';
 import { type Broken, better, type Found, type Literal, NOT_FOUND, type Solver, type Way } from './state.ts';
-import { textsOf } from './texts.ts';
 import { freshGroup } from './ways.ts';
 
 /** How many optional properties are looked at to reach a count. */
 const MOST_FILLED = 300;
-const FRESH = ['extra', 'other', 'more', 'note', 'x-extra', 'Extra', 'extra1', '7', '_', 'é'];
 
 interface Wanted {
   /** Properties that are there, each with what its value must not be. */
@@ -33,31 +27,6 @@ export function solveObject(way: Way, solver: Solver): Found {
     found = better(found, typeof wanted === 'string' ? { kind: 'undecided', why: wanted } : build(way, wanted, declared, solver));
     if (found.kind === 'witness') return found;
   }
-  return found;
-}
-
-function declaredOf(way: Way, { side }: Solver): ReadonlyMap<number, Declared> {
-  const groups = new Map<number, Schema[]>();
-  for (const { group, schema } of way.sources) groups.set(group, [...(groups.get(group) ?? []), schema]);
-  return new Map(
-    [...groups].map(([group, schemas]) => {
-      const d = namesSent(schemas, side);
-      // Where nothing is declared, anything may be sent.
-      return [group, { ...d, open: d.open || (d.names.size === 0 && d.patterns.length === 0) }];
-    }),
-  );
-}
-
-const sent = new WeakMap<Schema, Map<Side, Declared>>();
-
-/** Remembered where one schema alone says it. */
-function namesSent(schemas: readonly Schema[], side: Side): Declared {
-  const [first, ...more] = schemas;
-  if (first === undefined || more.length > 0) return declaredNames(schemas, (s) => view(s, side, 'sent'));
-  const row = sent.get(first) ?? new Map<Side, Declared>();
-  sent.set(first, row);
-  const found = row.get(side) ?? declaredNames(schemas, (s) => view(s, side, 'sent'));
-  row.set(side, found);
   return found;
 }
 
@@ -184,35 +153,6 @@ function hasParts(k: Keywords): boolean {
     k.allOf.length > 0 ||
     k.dependentSchemas.size > 0
   );
-}
-
-/**
- * Names that the schemas of this way know, and one for each class of other names: names that the same patterns match are
- * one class, so that no name that could matter is missing. Undefined where a pattern can't be read.
- */
-function candidates(way: Way, also: Keywords): readonly string[] | undefined {
-  const all = [...way.pos, ...way.broken, { k: also }].map(({ k }) => k);
-  const known = new Set(all.flatMap((k) => [...k.properties.keys(), ...k.required, ...k.dependentRequired.keys()]));
-  if (!all.some((k) => k.patternProperties.size > 0 || k.propertyNames !== undefined))
-    return [...known, ...FRESH.filter((name) => !known.has(name)).slice(0, 1)];
-  const made = decide(() => {
-    const dividing = all.flatMap((k) => [
-      ...[...k.patternProperties.keys()].map(patternLanguage),
-      ...(k.propertyNames === undefined ? [] : [namesOf(k.propertyNames)]),
-    ]);
-    if (dividing.some((l) => l === undefined)) return undefined;
-    let others = languageOf(repeat(ANY));
-    for (const { k } of way.pos)
-      if (k.propertyNames !== undefined) others = intersect(others, namesOf(k.propertyNames) as Language);
-    if (known.size > 0) others = subtract(others, unite([...known].map(wordLanguage)));
-    return classify(others, [...new Set(dividing)] as Language[], FRESH).map((c) => c.text);
-  });
-  return made.decided && made.value !== undefined ? [...known, ...made.value] : undefined;
-}
-
-function namesOf(schema: Schema): Language | undefined {
-  const texts = textsOf(schema, ',');
-  return texts.decided ? texts.value : undefined;
 }
 
 function isDeclared(k: Keywords, name: string): boolean {

@@ -1,0 +1,140 @@
+/** Whole bodies, put together from a part that shows something and the way to it. */
+import type { Mapping } from '../json.ts';
+import { pointerKeys } from '../place.ts';
+import { fits, type Side } from '../schema/fits.ts';
+import { framedIn } from '../schema/frames.ts';
+import { type Answers, type Given, inside, valueIn, valueWith } from '../schema/inside.ts';
+import type { Schema } from '../schema/node.ts';
+import { holdsSome } from '../schema/some.ts';
+import type { Web } from '../schema/web.ts';
+import type { Reached, Spot } from '../schema/web-pair.ts';
+import type { Direction, Flaw } from './memory.ts';
+
+/** Bodies that nest deeper are not put together. */
+const MOST_STEPS = 200;
+
+/** A flaw in a whole body; `cut` when the way to it turned out to be none, and was taken away. */
+export type Lifted = { readonly value: unknown } | 'cut' | undefined;
+
+/** Held against both; undefined where no body can be put together. */
+export function lifted(direction: Direction, reached: Reached<Flaw>, side: Side): Lifted {
+  const { answers, web } = direction;
+  const { flaw } = reached.pair;
+  const [root] = reached.path;
+  if (flaw?.kind !== 'outside' || root === undefined || reached.pointers.length > MOST_STEPS) return undefined;
+  const found = wholeWith(answers, reached, flaw.witness, side);
+  if (found.kind === 'stuck') return wasCut(web, found, side, answers) ? 'cut' : undefined;
+  if (!fits(root.a, found.value, side, 'sent')) return undefined;
+  return fits(root.b, found.value, side, 'taken') ? unabsorbed(direction, reached, found.values, side) : found;
+}
+
+/**
+ * A value that another form of a union takes shows nothing of the whole. Where the union takes everything the way through
+ * it is taken away, otherwise what it doesn't take is shown instead.
+ */
+function unabsorbed(
+  { answers, web }: Direction,
+  { path, pointers }: Reached<Flaw>,
+  values: readonly unknown[],
+  side: Side,
+): Lifted {
+  const at = path.findLastIndex((spot, i) => i < pointers.length && fits(spot.b, values[i], side, 'taken'));
+  const [union, to, pointer] = [path[at], path[at + 1], pointers[at]];
+  if (union === undefined || to === undefined || pointer === undefined) return undefined;
+  const verdict = inside(union.a, union.b, side, 'sent', answers, soundIn(web), 'little');
+  if (verdict.kind === 'undecided') return undefined;
+  if (verdict.kind === 'inside') {
+    web.cut(union, { pointer, to });
+    web.settle();
+    return 'cut';
+  }
+  const found = wholeWith(answers, { path: path.slice(0, at + 1), pointers: pointers.slice(0, at) }, verdict.witness, side);
+  const [root] = path as [Spot<Flaw>];
+  if (found.kind === 'stuck') return undefined;
+  return fits(root.a, found.value, side, 'sent') && !fits(root.b, found.value, side, 'taken') ? found : undefined;
+}
+
+/** What is known to hold needs no second look. */
+export function soundIn(web: Web<Flaw>): Given {
+  return ({ pos, neg }) => {
+    const [one, ...others] = pos;
+    if (one === undefined || others.length > 0 || one.group === 0) return false;
+    return neg.some((n) => web.known(one.schema, n)?.fails === false);
+  };
+}
+
+/** Takes away what no value can have, where a way ends because of that. */
+export function wasCut<T>(web: Web<T>, { at, to, pointer }: Stuck<T>, side: Side, answers: Answers): boolean {
+  const idle = ({ a }: Spot<T>): boolean => !holdsSome(a) && !holdsAny(a, side, answers);
+  // Where one can't have a value, others can't either, and all of them are told at once.
+  if (idle(at)) web.cutWhere(idle);
+  else if (valueWith(at.a, pointer, to.a, side, answers).kind === 'none') web.cut(at, { pointer, to });
+  else return false;
+  web.settle();
+  return true;
+}
+
+/** Asked once of each. */
+function holdsAny(schema: Schema, side: Side, answers: Answers): boolean {
+  const row = answers.holders.get(schema) ?? new Map();
+  answers.holders.set(schema, row);
+  const found = row.get(side) ?? valueIn(schema, side, answers);
+  row.set(side, found);
+  return found.kind !== 'none';
+}
+
+interface Stuck<T> {
+  readonly kind: 'stuck';
+  readonly at: Spot<T>;
+  readonly to: Spot<T>;
+  readonly pointer: string;
+}
+
+/** `values` are those at each place of the way, the whole first. */
+type Whole<T> = { readonly kind: 'whole'; readonly value: unknown; readonly values: readonly unknown[] } | Stuck<T>;
+
+/** A whole value, from the value of a part and the way to it; or where that way ends. Not held against anything yet. */
+export function wholeWith<T>(
+  answers: Answers,
+  { path, pointers }: Pick<Reached<T>, 'path' | 'pointers'>,
+  part: unknown,
+  side: Side,
+): Whole<T> {
+  let value = part;
+  const values = [part];
+  for (let i = pointers.length - 1; i >= 0; i--) {
+    const pointer = pointers[i] as string;
+    if (pointer === '') {
+      values.unshift(value);
+      continue;
+    }
+    const [at, to] = [path[i] as Spot<T>, path[i + 1] as Spot<T>];
+    const whole = holding(at.a, pointer, to.a, value, side, answers);
+    if (whole === undefined) return { kind: 'stuck', at, to, pointer };
+    value = whole.value;
+    values.unshift(value);
+  }
+  return { kind: 'whole', value, values };
+}
+
+/** A value that has this part where the pointer leads; it is seen at once what most look like. */
+function holding(
+  schema: Schema,
+  pointer: string,
+  to: Schema,
+  part: unknown,
+  side: Side,
+  answers: Answers,
+): { readonly value: unknown } | undefined {
+  const keys = pointerKeys(pointer);
+  const framed = framedIn(schema, keys, part, side, answers);
+  if (framed !== undefined) return framed;
+  const found = valueWith(schema, pointer, to, side, answers);
+  return found.kind === 'witness' ? { value: replaced(found.value, keys, part) } : undefined;
+}
+
+function replaced(whole: unknown, [key, ...rest]: readonly string[], part: unknown): unknown {
+  if (key === undefined) return part;
+  if (Array.isArray(whole)) return whole.map((item, i) => (String(i) === key ? replaced(item, rest, part) : item));
+  return { ...(whole as Mapping), [key]: replaced((whole as Mapping)[key], rest, part) };
+}

@@ -1,0 +1,67 @@
+/** A search for a value, by questions that may lead back to themselves. */
+import type { Side } from './fits.ts';
+import { type Found, NOT_FOUND, type Solver, type State, stateKey } from './state.ts';
+
+/** Given up because it lies too deep. */
+export const TOO_DEEP: Found = { kind: 'undecided', why: 'depth' };
+
+export interface Search {
+  readonly start: State;
+  readonly side: Side;
+  readonly count: () => void;
+  /** Seen at once that there is nothing to find. */
+  readonly taken: (state: State) => boolean;
+  readonly tableOf: (key: string) => Map<string, Found>;
+  /** One question, by questions about its parts. */
+  readonly solveAll: (state: State, solver: Solver) => Found;
+}
+
+/**
+ * Looks no deeper than so many questions that wait for one another. What comes up again while it is being answered is taken
+ * for answered with nothing, until something contradicts that.
+ */
+export function searchTo(depth: number, { start, side, count, taken, tableOf, solveAll }: Search): Found {
+  const open = new Set<string>();
+  /** Open questions that others took for answered with nothing, and what was found on that ground. */
+  const assumed = new Set<string>();
+  const pending = new Set<string>();
+  /** Questions that were given up because they lie too deep, and how deep could be looked then. */
+  const given = new Map<string, number>();
+  const settle = (key: string, found: Found): void => {
+    if (found.kind !== 'none') {
+      // How deep one may look depends on where it was asked.
+      if (found === TOO_DEEP) given.set(key, depth - open.size);
+      else tableOf(key).set(key, found);
+      // Somebody relied on nothing being there.
+      if (assumed.has(key)) pending.clear();
+    } else if (found.firm) tableOf(key).set(key, found);
+    else pending.add(key);
+    if (open.size > 0) return;
+    // Nothing contradicts what was assumed, so all of it holds.
+    for (const k of pending) tableOf(k).set(k, NOT_FOUND);
+    pending.clear();
+  };
+  const solver: Solver = {
+    side,
+    count,
+    solve: (state) => {
+      if (taken(state)) return NOT_FOUND;
+      const key = stateKey(state);
+      const done = tableOf(key).get(key);
+      if (done !== undefined) return done;
+      if (pending.has(key)) return { kind: 'none', firm: false };
+      if (open.has(key)) {
+        assumed.add(key);
+        return { kind: 'none', firm: false };
+      }
+      const left = depth - open.size;
+      if (left <= 0 || (given.get(key) ?? 0) >= left) return TOO_DEEP;
+      open.add(key);
+      const found = solveAll(state, solver);
+      open.delete(key);
+      settle(key, found);
+      return found;
+    },
+  };
+  return solver.solve(start);
+}
