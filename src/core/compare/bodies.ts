@@ -158,8 +158,8 @@ function narrowedChanges(
   side: 'request' | 'response',
   { rule, message }: { readonly rule: string; readonly message: string },
 ): readonly Made[] {
-  if (toldBefore(memory, { sent, taken, side }, rule, at, { effort: 'little' })) return [];
-  return blame(memory, sent, taken, side, 'little').flatMap((part) => {
+  if (toldBefore(memory, { sent, taken, side }, rule, at, { effort: memory.brief })) return [];
+  return blame(memory, sent, taken, side, memory.brief).flatMap((part) => {
     const [old, now] = side === 'request' ? [part.taken, part.sent] : [part.sent, part.taken];
     return tell(memory, part.cause, rule, at, () => {
       const value = part.pointer();

@@ -32,6 +32,8 @@ export interface Direction {
 export interface Memory extends Telling {
   readonly directions: Readonly<Record<Side, Direction>>;
   readonly losses: Readonly<Record<'request' | 'response', LossWeb>>;
+  /** How hard it is looked for what changes nothing for clients: as for all else where the answers are the same ones. */
+  readonly brief: Effort;
   /** The extension that marks an enumeration as open. */
   readonly openEnumerations: string | undefined;
 }
@@ -56,6 +58,7 @@ export function newMemory(openEnumerations?: string, sideless: () => boolean = (
     const shared = sideless();
     const [request, lost] = [direction('request'), new Web(loses('request'))];
     return {
+      brief: shared ? ('full' as const) : ('little' as const),
       directions: { request, response: shared ? request : direction('response'), either: direction('either') },
       losses: { request: lost, response: shared ? lost : new Web(loses('response')) },
     };
@@ -66,6 +69,9 @@ export function newMemory(openEnumerations?: string, sideless: () => boolean = (
     },
     get losses() {
       return both().losses;
+    },
+    get brief() {
+      return both().brief;
     },
     openEnumerations,
     ...newTelling(),
