@@ -91,7 +91,8 @@ function ofType(making: Making, schema: Schema): Plain {
   const { raw } = schema;
   if (!isMapping(raw) || !isPlainText(schema)) return UNKNOWN;
   if (raw.type === 'array' && !('enum' in raw)) return { made: { value: share([], schema, 'either') }, sideless: true };
-  if (raw.type !== 'object' || 'enum' in raw) return scalar(making, schema, raw);
+  if (isScalar(raw)) return scalar(making, schema, raw);
+  if (raw.type !== 'object' || 'enum' in raw) return UNKNOWN;
   if (making.open.has(schema) || making.open.size > MOST_OPEN) return UNKNOWN;
   making.open.add(schema);
   const made = ofNames(making, schema, raw.required);
@@ -114,6 +115,15 @@ function ofNames(making: Making, schema: Schema, required: unknown): Plain {
     sideless &&= own.sideless;
   }
   return { made: { value: share(value, schema, sideless ? 'either' : making.side) }, sideless };
+}
+
+const SCALARS: readonly unknown[] = ['string', 'integer', 'number', 'boolean', 'null'];
+
+/** Says nothing of what lists and objects hold. */
+function isScalar(raw: Mapping): boolean {
+  if ('properties' in raw || 'required' in raw || 'items' in raw || 'additionalProperties' in raw) return false;
+  const types: readonly unknown[] = Array.isArray(raw.type) ? raw.type : [raw.type];
+  return types.every((t) => SCALARS.includes(t)) || (raw.type === undefined && 'enum' in raw);
 }
 
 /** Many say the same, and are asked once. */
