@@ -1,12 +1,10 @@
-/**
- * Does a value fit a schema (JSON Schema 2020-12 Validation)? With the place in the value, and what was expected there. One
- * file, because the functions for the keywords call each other.
- */
+/** Does a value fit a schema (JSON Schema 2020-12 Validation)? With the place in the value, and what was expected there. */
 
 import { isMapping, kindOf, type Mapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
 import { suggest } from '../suggest.ts';
 import { declaresAll, namesBeside } from './declared.ts';
+import { add, deeper, type Judge, miss, NOTHING, type Seen, WHOLE, weight } from './judging.ts';
 import { isType, listed, typeName } from './kinds.ts';
 import { type Keywords, type Schema, standsAlone, target } from './node.ts';
 import { matchesPattern } from './patterns.ts';
@@ -29,37 +27,16 @@ export interface Misfit {
 /** How deep a value is followed; deeper ones are taken to fit. */
 const MAX_DEPTH = 300;
 
-/** What of a value was looked at, for `unevaluatedProperties` and `unevaluatedItems`. */
-interface Seen {
-  readonly names: Set<string>;
-  readonly items: Set<number>;
-}
-
 /**
  * How `oneOf` is counted: as it is written; as a sender means it, each form closed with what is declared beside it; or as
  * a receiver takes it, any form as written unless two closed ones fit.
  */
 export type Count = 'written' | 'sent' | 'taken';
 
-interface Judge {
-  readonly side: Side;
-  readonly count: Count;
-  /** What is said beside the forms of a `oneOf`, whose names are asked for seldom. */
-  readonly beside: readonly Keywords[];
-  readonly misfits: Misfit[];
-  readonly depth: number;
-  /** Somebody asks what of the value was looked at. */
-  readonly tracks: boolean;
-  /** One misfit is enough. */
-  readonly hasty: boolean;
-}
-
 /** Everything that keeps the value out of the schema; nothing when it fits. Cost: size of the value times the schemas on it. */
 export function misfits(schema: Schema, value: unknown, side: Side = 'either', count: Count = 'written'): readonly Misfit[] {
   return judged(schema, value, side, count, false);
 }
-
-const NOTHING: readonly Keywords[] = [];
 
 export function fits(schema: Schema, value: unknown, side: Side = 'either', count: Count = 'written'): boolean {
   return judged(schema, value, side, count, true).length === 0;
@@ -128,15 +105,6 @@ function looked(judge: Judge, schema: Schema, value: unknown, at: string): Seen 
   return seen;
 }
 
-/** Written out, because a value has many parts. */
-function deeper({ side, count, misfits: found, depth, hasty }: Judge, beside: readonly Keywords[], tracks: boolean): Judge {
-  return { side, count, beside, misfits: found, depth: depth + 1, tracks, hasty };
-}
-
-function miss(judge: Judge, pointer: string, keyword: string, message: string): undefined {
-  judge.misfits.push({ pointer, keyword, message });
-}
-
 /** Other schemas that are said of the same value. */
 function combined(judge: Judge, k: Keywords, value: unknown, at: string, seen: Seen | undefined): void {
   if (k.ref !== undefined) add(seen, look(judge, k.ref, value, at));
@@ -193,13 +161,6 @@ function counted<T extends { readonly ok: boolean }>(
   return meant.length > 1 ? meant : open.slice(0, 1);
 }
 
-const WHOLE = 1000;
-
-/** Misfits of the whole value weigh more than those inside it. */
-function weight(list: readonly Misfit[]): number {
-  return list.reduce((n, m) => n + (m.pointer === '' && (m.keyword === 'type' || m.keyword === 'enum') ? WHOLE : 1), 0);
-}
-
 function attempt(
   judge: Judge,
   schema: Schema,
@@ -208,12 +169,6 @@ function attempt(
   const own: Judge = { ...judge, misfits: [] };
   const seen = look(own, schema, value, '');
   return { ok: own.misfits.length === 0, seen, misfits: own.misfits };
-}
-
-function add(seen: Seen | undefined, more: Seen | undefined): void {
-  if (seen === undefined || more === undefined) return;
-  for (const name of more.names) seen.names.add(name);
-  for (const item of more.items) seen.items.add(item);
 }
 
 function listFits(judge: Judge, k: Keywords, value: readonly unknown[], at: string, seen: Seen | undefined): void {
