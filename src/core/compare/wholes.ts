@@ -3,7 +3,7 @@ import type { Mapping } from '../json.ts';
 import { pointerKeys } from '../place.ts';
 import { fits, type Side } from '../schema/fits.ts';
 import { framedIn } from '../schema/frames.ts';
-import { type Answers, type Given, inside, valueIn, valueWith } from '../schema/inside.ts';
+import { type Answers, type Given, inside, keptValue, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
 import { holdsSome } from '../schema/some.ts';
 import type { Web } from '../schema/web.ts';
@@ -65,22 +65,13 @@ export function soundIn(web: Web<Flaw>): Given {
 
 /** Takes away what no value can have, where a way ends because of that. */
 export function wasCut<T>(web: Web<T>, { at, to, pointer }: Stuck<T>, side: Side, answers: Answers): boolean {
-  const idle = ({ a }: Spot<T>): boolean => !holdsSome(a) && !holdsAny(a, side, answers);
+  const idle = ({ a }: Spot<T>): boolean => !holdsSome(a) && keptValue(a, side, answers).kind === 'none';
   // Where one can't have a value, others can't either, and all of them are told at once.
   if (idle(at)) web.cutWhere(idle);
   else if (valueWith(at.a, pointer, to.a, side, answers).kind === 'none') web.cut(at, { pointer, to });
   else return false;
   web.settle();
   return true;
-}
-
-/** Asked once of each. */
-function holdsAny(schema: Schema, side: Side, answers: Answers): boolean {
-  const row = answers.holders.get(schema) ?? new Map();
-  answers.holders.set(schema, row);
-  const found = row.get(side) ?? valueIn(schema, side, answers);
-  row.set(side, found);
-  return found.kind !== 'none';
 }
 
 interface Stuck<T> {

@@ -1,7 +1,7 @@
 /** Values of plain schemas, which are seen at once, and such values with a place for a part that somebody else fills in. */
 import { isMapping, type Mapping } from '../json.ts';
 import type { Side } from './fits.ts';
-import { type Answers, valueIn } from './inside.ts';
+import { type Answers, keptValue, valueIn } from './inside.ts';
 import type { Schema } from './node.ts';
 import { share } from './shared.ts';
 import { isUnsent } from './sides.ts';
@@ -38,11 +38,7 @@ export function plainWith(schema: Schema, name: string, side: Side, answers: Ans
 function valueFor(schema: Schema, side: Side, answers: Answers): Found {
   const made = plainValue({ side, answers, open: new Set() }, schema)?.made;
   if (made !== undefined) return { kind: 'witness', value: made.value };
-  const row = answers.holders.get(schema) ?? new Map<string, Found>();
-  answers.holders.set(schema, row);
-  const known = row.get(side) ?? valueIn(schema, side, answers);
-  row.set(side, known);
-  return known;
+  return keptValue(schema, side, answers);
 }
 
 interface Making {

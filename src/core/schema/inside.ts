@@ -100,6 +100,15 @@ export function valueIn(schema: Schema, side: Side, answers: Answers = newAnswer
   return found.kind === 'witness' && !fits(schema, found.value, side, 'sent') ? { kind: 'undecided', why: 'oneOf' } : found;
 }
 
+/** The same, found once for all who ask. */
+export function keptValue(schema: Schema, side: Side, answers: Answers): Found {
+  const row = answers.holders.get(schema) ?? new Map<string, Found>();
+  answers.holders.set(schema, row);
+  const found = row.get(side) ?? valueIn(schema, side, answers);
+  row.set(side, found);
+  return found;
+}
+
 /**
  * A value that has a part at this place that the second schema holds. None where there is no such value.
  * What was found for others is used again.

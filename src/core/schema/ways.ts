@@ -179,7 +179,7 @@ function* brokenParts(k: Keywords, side: Side, sent: boolean): Generator<readonl
   if (k.anyOf !== undefined) yield k.anyOf.map(minus);
   if (k.oneOf !== undefined) {
     yield k.oneOf.map(minus);
-    for (const pair of formPairs(k.oneOf, sent, besideOf(k), side))
+    for (const pair of formPairs(k.oneOf, sent, namesBeside([k]), side))
       yield pair.map((schema): Item => ({ sign: '+', schema, group: sent ? freshGroup() : 0 }));
   }
   if (k.not !== undefined) yield [{ sign: '+', schema: k.not, group: 0 }];
@@ -187,10 +187,6 @@ function* brokenParts(k: Keywords, side: Side, sent: boolean): Generator<readonl
     if (k.then !== undefined) yield [{ sign: '+', schema: k.if, group: 0 }, minus(k.then)];
     if (k.else !== undefined) yield [minus(k.if), minus(k.else)];
   }
-}
-
-function besideOf(k: Keywords): ReadonlySet<string> {
-  return namesBeside([k]);
 }
 
 /**
