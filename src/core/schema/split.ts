@@ -6,8 +6,8 @@ import { declaredNames } from './declared.ts';
 import { fits } from './fits.ts';
 import type { Schema } from './node.ts';
 import { better, type Found, type Literal, NOT_FOUND, type Solver, type State } from './state.ts';
-import { closedApart, closedForm, partsOf, unionOf } from './unions.ts';
-import { apart, formPairs, freshGroup } from './ways.ts';
+import { partsOf, unionOf } from './unions.ts';
+import { excluded, formPairs, freshGroup } from './ways.ts';
 
 const NO_NAMES: ReadonlySet<string> = new Set();
 
@@ -51,19 +51,17 @@ function somePart(parted: Schema, { pos, neg, at }: State, solver: Solver): Foun
 function eachForm(held: Literal, state: State, solver: Solver): Found {
   const { forms, exclusive } = unionOf(held.schema) as NonNullable<ReturnType<typeof unionOf>>;
   const rest = state.pos.filter((l) => l !== held);
-  const sent = isSent(state);
+  const reading = !exclusive || (held.group === 0 && isSent(state)) ? 'taken' : held.group === 0 ? 'written' : 'sent';
   const beside =
-    held.group === 0 ? NO_NAMES : declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema)).names;
-  const others = (form: Schema): readonly Schema[] => {
-    if (!exclusive || (sent && held.group === 0)) return [];
-    const more = forms.filter((o) => o !== form && !apart(form, o, solver.side));
-    if (!sent) return more;
-    return more.filter((o) => !closedApart(form, o, beside, solver.side)).map((o) => closedForm(o, beside));
-  };
+    reading === 'sent' ? declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema)).names : NO_NAMES;
   let found: Found = NOT_FOUND;
   for (const form of forms) {
     solver.count();
-    const sub = { pos: [...rest, { ...held, schema: form }], neg: [...state.neg, ...others(form)], at: state.at };
+    const sub = {
+      pos: [...rest, { ...held, schema: form }],
+      neg: [...state.neg, ...excluded(form, forms, reading, beside, solver.side)],
+      at: state.at,
+    };
     found = better(found, solver.solve(sub));
     if (found.kind === 'witness') return found;
   }

@@ -83,8 +83,12 @@ function* held(
   };
   if (k.anyOf !== undefined) choose(k.anyOf.map((s) => ({ items: also([s]) })));
   if (k.oneOf !== undefined) {
-    const others = othersOf(k.oneOf, group, way, side);
-    choose(k.oneOf.map((s) => ({ items: [...also([s]), ...others(s)], declares: s })));
+    const { oneOf } = k;
+    const reading = way.sources.length === 0 ? 'written' : group === 0 ? 'taken' : 'sent';
+    const beside = besideOf(way, group);
+    const others = (s: Schema): readonly Item[] =>
+      excluded(s, oneOf, reading, beside, side).map((schema): Item => ({ sign: '-', schema }));
+    choose(oneOf.map((s) => ({ items: [...also([s]), ...others(s)], declares: s })));
   }
   if (k.if !== undefined) {
     const { if: test } = k;
@@ -107,16 +111,22 @@ function* held(
  * What a value that is one form of a `oneOf` must not be besides: as it is written none of the others; as a sender means
  * it none of the others closed. To a taker it may be several, which a witness is held against in the end.
  */
-function othersOf(forms: readonly Schema[], group: number, way: Way, side: Side): (form: Schema) => readonly Item[] {
-  const without = (form: Schema, said: (other: Schema) => Schema): readonly Item[] =>
-    forms.flatMap((o): Item[] => (o === form ? [] : [{ sign: '-', schema: said(o) }]));
-  if (way.sources.length === 0) return (form) => without(form, (o) => o);
-  if (group === 0) return () => [];
-  const beside = declaredNames(way.sources.filter((s) => s.group === group).map((s) => s.schema)).names;
-  return (form) => {
-    const close = forms.filter((o) => o === form || !(apart(form, o, side) || closedApart(form, o, beside, side)));
-    return close.flatMap((o): Item[] => (o === form ? [] : [{ sign: '-', schema: closedForm(o, beside) }]));
-  };
+export function excluded(
+  form: Schema,
+  forms: readonly Schema[],
+  reading: 'written' | 'sent' | 'taken',
+  beside: ReadonlySet<string>,
+  side: Side,
+): readonly Schema[] {
+  if (reading === 'taken') return [];
+  const others = forms.filter((o) => o !== form && !apart(form, o, side));
+  if (reading === 'written') return others;
+  return others.filter((o) => !closedApart(form, o, beside, side)).map((o) => closedForm(o, beside));
+}
+
+/** The names that a group declares. */
+function besideOf({ sources }: Way, group: number): ReadonlySet<string> {
+  return declaredNames(sources.filter((s) => s.group === group).map((s) => s.schema)).names;
 }
 
 export function kindOfValue(value: unknown): JsonType {
