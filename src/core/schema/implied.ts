@@ -4,6 +4,7 @@
  */
 import { isMapping } from '../json.ts';
 import { below } from '../place.ts';
+import { apart } from './apart.ts';
 import { declaredNames, freeName } from './declared.ts';
 import type { Side } from './fits.ts';
 import { scalarsImplied } from './implied-scalars.ts';
@@ -11,7 +12,6 @@ import { type Keywords, type Schema, saysOnly } from './node.ts';
 import { sameText, stepsOf, twinOf } from './same.ts';
 import { isUnsent } from './sides.ts';
 import { sameForm } from './unions.ts';
-import { apart } from './ways.ts';
 import type { Step } from './web-pair.ts';
 
 /** More parts of one value than this are not held against each other. */

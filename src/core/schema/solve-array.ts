@@ -4,8 +4,8 @@ import type { Schema } from './node.ts';
 import { type Broken, better, type Found, type Literal, NOT_FOUND, type Solver, type Way } from './state.ts';
 import { among, freshGroup } from './ways.ts';
 
-/** Lists longer than this are not written out. */
-const MOST_ITEMS = 300;
+/** Lists longer than this are not written out: where all items differ, or else. */
+const MOST_ITEMS = { unique: 300, other: 10_000 } as const;
 
 interface Wanted {
   readonly low: number;
@@ -114,8 +114,8 @@ function breakOne({ k, keyword }: Broken, w: Wanted, longest: number): readonly 
 function build(way: Way, { low, high, places, never, twice }: Wanted, solver: Solver): Found {
   const length = Math.max(low, ...places.map((p) => p.at + 1));
   if (length > high) return NOT_FOUND;
-  if (length > MOST_ITEMS) return { kind: 'undecided', why: 'minItems' };
   const unique = way.pos.some(({ k }) => k.uniqueItems);
+  if (length > MOST_ITEMS[unique ? 'unique' : 'other']) return { kind: 'undecided', why: 'minItems' };
   if (unique && twice !== undefined) return NOT_FOUND;
   const groups = new Map<number, number>();
   const groupOf = (group: number): number => {
@@ -125,7 +125,13 @@ function build(way: Way, { low, high, places, never, twice }: Wanted, solver: So
     return known;
   };
   const out: unknown[] = [];
+  // Behind these one item is like the other.
+  const special = Math.max(prefix(way), twice === undefined ? 0 : twice[1] + 1, ...places.map((p) => p.at + 1));
   for (let i = 0; i < length; i++) {
+    if (i > special && !unique) {
+      out.push(out[i - 1]);
+      continue;
+    }
     const at = twice?.[0] === i ? twice : [i];
     if (twice?.[1] === i) {
       out.push(out[twice[0]]);

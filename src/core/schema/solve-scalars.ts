@@ -64,7 +64,7 @@ export function solveNumber(way: Way, not: readonly unknown[]): Found {
         ...rest,
         pos: [...rest.pos, { k: { ...k, format: '', ...keywords } as never, group: 0 }],
       });
-      for (const w of [bound({ minimum: format[1] + 1 }), bound({ maximum: format[0] - 1 })]) {
+      for (const w of [bound({ exclusiveMinimum: format[1] }), bound({ exclusiveMaximum: format[0] })]) {
         const found = solveNumber(w, not);
         if (found.kind !== 'none') return found;
       }

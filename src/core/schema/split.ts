@@ -9,8 +9,6 @@ import { better, type Found, type Literal, NOT_FOUND, type Solver, type State } 
 import { partsOf, unionOf } from './unions.ts';
 import { excluded, formPairs, freshGroup } from './ways.ts';
 
-const NO_NAMES: ReadonlySet<string> = new Set();
-
 /** Undefined where there is nothing to split. */
 export function split(state: State, solver: Solver): Found | undefined {
   const { pos, neg } = state;
@@ -49,11 +47,13 @@ function somePart(parted: Schema, { pos, neg, at }: State, solver: Solver): Foun
 
 /** The value is one of the forms; which others it must not be depends on who reads it. */
 function eachForm(held: Literal, state: State, solver: Solver): Found {
-  const { forms, exclusive } = unionOf(held.schema) as NonNullable<ReturnType<typeof unionOf>>;
+  const { forms, exclusive, beside: own } = unionOf(held.schema) as NonNullable<ReturnType<typeof unionOf>>;
   const rest = state.pos.filter((l) => l !== held);
   const reading = !exclusive || (held.group === 0 && isSent(state)) ? 'taken' : held.group === 0 ? 'written' : 'sent';
   const beside =
-    reading === 'sent' ? declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema)).names : NO_NAMES;
+    reading === 'sent'
+      ? new Set([...own, ...declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema)).names])
+      : own;
   let found: Found = NOT_FOUND;
   for (const form of forms) {
     solver.count();
@@ -70,13 +70,13 @@ function eachForm(held: Literal, state: State, solver: Solver): Found {
 
 /** The value is none of the forms, or two of those that exclude one another. */
 function noForm(broken: Schema, state: State, solver: Solver): Found {
-  const { forms, exclusive } = unionOf(broken) as NonNullable<ReturnType<typeof unionOf>>;
+  const { forms, exclusive, beside } = unionOf(broken) as NonNullable<ReturnType<typeof unionOf>>;
   const neg = state.neg.filter((n) => n !== broken);
   solver.count();
   let found = solver.solve({ pos: state.pos, neg: [...neg, ...forms], at: state.at });
   if (found.kind === 'witness' || !exclusive) return found;
   const sent = isSent(state);
-  for (const pair of formPairs(forms, sent, NO_NAMES, solver.side)) {
+  for (const pair of formPairs(forms, sent, beside, solver.side)) {
     solver.count();
     // As a sender means each of them.
     const both = pair.map((schema): Literal => (sent ? { schema, group: freshGroup(), counted: true } : { schema, group: 0 }));

@@ -1,14 +1,15 @@
 /** Schemas that are unions, or all of their parts, and nothing else, and forms of unions that are closed before they are counted. */
-import { declaredNames } from './declared.ts';
-import type { Side } from './fits.ts';
-import { ANYTHING, type Keywords, NEVER, NO_KEYWORDS, type Schema, target } from './node.ts';
+import { isMapping } from '../json.ts';
+import { declaredNames, namesBeside } from './declared.ts';
+import { ANYTHING, type Keywords, NEVER, NO_KEYWORDS, type Schema, saysOnly, target } from './node.ts';
 import { twinOf } from './same.ts';
-import { isUnsent } from './sides.ts';
 
 export interface Union {
   readonly forms: readonly Schema[];
   /** A value is one of the forms and no other. */
   readonly exclusive: boolean;
+  /** Names that are declared beside the forms. */
+  readonly beside: ReadonlySet<string>;
 }
 
 const unions = new WeakMap<Schema, Union | 'none'>();
@@ -25,7 +26,9 @@ function readUnion(schema: Schema): Union | undefined {
   if (typeof k === 'boolean') return undefined;
   const forms = k.oneOf ?? k.anyOf;
   if (forms === undefined || forms.length === 0 || (k.oneOf !== undefined && k.anyOf !== undefined)) return undefined;
-  return saysNoMore(k, ['anyOf', 'oneOf']) ? { forms, exclusive: k.oneOf !== undefined } : undefined;
+  if (!saysNoMore(k, ['anyOf', 'oneOf', 'properties'])) return undefined;
+  for (const own of k.properties.values()) if (!saysOnly(own, true)) return undefined;
+  return { forms, exclusive: k.oneOf !== undefined, beside: new Set(k.properties.keys()) };
 }
 
 const wholes = new WeakMap<Schema, readonly Schema[] | 'none'>();
@@ -39,9 +42,34 @@ export function partsOf(schema: Schema): readonly Schema[] | undefined {
 
 function readParts(schema: Schema): readonly Schema[] | undefined {
   const k = schema.keywords();
-  if (typeof k === 'boolean' || k.allOf.length === 0 || !saysNoMore(k, ['ref', 'allOf'])) return undefined;
-  return [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf];
+  if (typeof k === 'boolean') return undefined;
+  const parts = [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf];
+  if (k.allOf.length > 0 && saysNoMore(k, ['ref', 'allOf'])) return parts;
+  // What nothing else looks at depends on all parts together.
+  if (k.unevaluatedProperties !== undefined || k.unevaluatedItems !== undefined) return undefined;
+  const unions = [...aside(schema, k, 'anyOf'), ...aside(schema, k, 'oneOf')];
+  if (unions.length === 0 || (unions.length === 1 && unionOf(schema) !== undefined)) return undefined;
+  const rest = { ...k, ref: undefined, allOf: [], anyOf: undefined, oneOf: undefined } as unknown as Keywords;
+  return saysNoMore(rest, []) ? [...parts, ...unions] : [besideUnions(schema, rest), ...parts, ...unions];
 }
+
+/** The forms of a schema that says something besides, with the names that are declared beside them. */
+function aside(schema: Schema, k: Keywords, union: 'anyOf' | 'oneOf'): readonly Schema[] {
+  const forms = k[union];
+  if (forms === undefined) return [];
+  const names = union === 'oneOf' ? [...namesBeside([k])].sort() : [];
+  const keywords: Keywords = { ...NO_KEYWORDS, properties: new Map(names.map((name) => [name, ANYTHING])), [union]: forms };
+  return [{ place: schema.place, raw: { [union]: forms.map((f) => f.raw), beside: names }, keywords: () => keywords }];
+}
+
+/** What a schema says besides its references, parts and forms. */
+function besideUnions(schema: Schema, keywords: Keywords): Schema {
+  const raw = isMapping(schema.raw) ? Object.entries(schema.raw).filter(([key]) => !COMBINED.has(key)) : [];
+  const { place, dialect } = schema;
+  return { place, raw: Object.fromEntries(raw), ...(dialect === undefined ? {} : { dialect }), keywords: () => keywords };
+}
+
+const COMBINED: ReadonlySet<string> = new Set(['$ref', '$dynamicRef', 'allOf', 'anyOf', 'oneOf']);
 
 /** What changes nothing that a schema holds by itself; what is read-only is asked of a property as a whole. */
 const SILENT: ReadonlySet<string> = new Set(['default', 'examples', 'discriminator', 'readOnly', 'writeOnly']);
@@ -95,27 +123,4 @@ function closed(form: Schema, names: readonly string[], patterns: readonly strin
 export function sameForm(x: Schema, y: Schema): boolean {
   const twin = twinOf(target(bases.get(x) ?? x), target(bases.get(y) ?? y));
   return !twin.differs || twin.parts !== undefined;
-}
-
-/** Plainly no value can be both, each closed: what one needs the other does not declare. */
-export function closedApart(a: Schema, b: Schema, beside: ReadonlySet<string>, side: Side): boolean {
-  const [x, y] = [needs(a, side), needs(b, side)];
-  if (x === undefined || y === undefined) return false;
-  return [...x.needed, ...y.needed].some((n) => !beside.has(n) && !(x.names.has(n) && y.names.has(n)));
-}
-
-/** What an object needs and declares, where it is closed when it is counted, and can be nothing but an object. */
-function needs(
-  schema: Schema,
-  side: Side,
-): { readonly needed: readonly string[]; readonly names: ReadonlySet<string> } | undefined {
-  const k = target(schema).keywords();
-  if (typeof k === 'boolean' || k.types?.some((t) => t !== 'object') !== false) return undefined;
-  const own = declaredNames([schema]);
-  if (own.open || own.patterns.length > 0 || own.names.size === 0) return undefined;
-  const unsent = (name: string): boolean => {
-    const property = k.properties.get(name);
-    return property !== undefined && isUnsent(property, side);
-  };
-  return { needed: k.required.filter((n) => !unsent(n)), names: own.names };
 }

@@ -1,11 +1,11 @@
 /** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
-import { sameJson } from '../json.ts';
+import { apart, closedApart } from './apart.ts';
 import { declaredNames, namesBeside } from './declared.ts';
 import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import { view } from './sides.ts';
 import type { Broken, Literal, State, Way } from './state.ts';
-import { closedApart, closedForm } from './unions.ts';
+import { closedForm } from './unions.ts';
 
 type Item = ({ readonly sign: '+' } & Literal) | { readonly sign: '-'; readonly schema: Schema };
 
@@ -218,27 +218,6 @@ export function* formPairs(
       yield sent ? [closedForm(a, beside), closedForm(b, beside)] : [a, b];
     }
   }
-}
-
-/** Plainly without a common value: by their types, or by a property that both require. */
-export function apart(a: Schema, b: Schema, side: Side): boolean {
-  const [x, y] = [plainView(a, side), plainView(b, side)];
-  if (x === undefined || y === undefined) return false;
-  if (x.types !== undefined && y.types !== undefined && !x.types.some((t) => isKind(y, t === 'integer' ? 'number' : t)))
-    return true;
-  if (x.enum !== undefined && y.enum !== undefined && !x.enum.some((e) => y.enum?.some((f) => sameJson(e, f)))) return true;
-  // What names no type may be anything but an object.
-  if (![x, y].some((k) => k.types?.every((t) => t === 'object') === true)) return false;
-  return x.required.some((name) => {
-    const [p, q] = [x.properties.get(name), y.properties.get(name)];
-    return y.required.includes(name) && p !== undefined && q !== undefined && apart(p, q, side);
-  });
-}
-
-function plainView(schema: Schema, side: Side): Keywords | undefined {
-  let k = view(schema, side, 'taken');
-  for (let i = 0; i < 10 && typeof k !== 'boolean' && k.ref !== undefined; i++) k = view(k.ref, side, 'taken');
-  return typeof k === 'boolean' ? undefined : k;
 }
 
 let groups = 1_000_000;

@@ -1,0 +1,113 @@
+/** Schemas that are plainly without a common value: seen at once, so that their combinations need not be looked at. */
+import { sameJson } from '../json.ts';
+import { declaredNames } from './declared.ts';
+import type { Side } from './fits.ts';
+import { idOf, type Keywords, type Schema } from './node.ts';
+import { isUnsent, view } from './sides.ts';
+
+/** More parts of one value than this are not looked at, nor properties that nest deeper. */
+const MOST_PARTS = 50;
+const MOST_DEEP = 4;
+
+/** What all parts of a schema say together. */
+interface Facts {
+  readonly parts: readonly Keywords[];
+  /** Nothing but an object. */
+  readonly object: boolean;
+  readonly required: readonly string[];
+  readonly properties: ReadonlyMap<string, readonly Schema[]>;
+}
+
+const known = new WeakMap<Schema, Map<Side, Facts>>();
+
+function factsOf(schema: Schema, side: Side): Facts {
+  const row = known.get(schema) ?? new Map<Side, Facts>();
+  known.set(schema, row);
+  const facts = row.get(side) ?? read(schema, side);
+  row.set(side, facts);
+  return facts;
+}
+
+function read(schema: Schema, side: Side): Facts {
+  const parts: Keywords[] = [];
+  const seen = new Set([schema]);
+  for (const s of seen) {
+    const k = view(s, side, 'taken');
+    if (typeof k === 'boolean' || parts.length >= MOST_PARTS) continue;
+    parts.push(k);
+    if (k.ref !== undefined) seen.add(k.ref);
+    for (const part of k.allOf) seen.add(part);
+  }
+  const properties = new Map<string, Schema[]>();
+  const unsent = new Set<string>();
+  for (const s of seen) {
+    const k = s.keywords();
+    if (typeof k === 'boolean') continue;
+    for (const [name, property] of k.properties) {
+      if (isUnsent(property, side)) unsent.add(name);
+      properties.set(name, [...(properties.get(name) ?? []), property]);
+    }
+  }
+  for (const name of unsent) properties.delete(name);
+  return {
+    parts,
+    // What names no type may be anything but an object.
+    object: parts.some((k) => k.types?.every((t) => t === 'object') === true),
+    required: [...new Set(parts.flatMap((k) => k.required))].filter((name) => !unsent.has(name)),
+    properties,
+  };
+}
+
+const answers = new WeakMap<Schema, Map<string, boolean>>();
+
+/**
+ * Plainly without a common value: by their types, their lists of values, or a property that one of them requires. No is no
+ * answer. Cost: the required properties, once for each pair.
+ */
+export function apart(a: Schema, b: Schema, side: Side): boolean {
+  const row = answers.get(a) ?? new Map<string, boolean>();
+  answers.set(a, row);
+  const key = `${idOf(b)} ${side}`;
+  const answer = row.get(key) ?? areApart(a, b, side, 0);
+  row.set(key, answer);
+  return answer;
+}
+
+function areApart(a: Schema, b: Schema, side: Side, depth: number): boolean {
+  if (depth > MOST_DEEP || a === b) return false;
+  const [x, y] = [factsOf(a, side), factsOf(b, side)];
+  if (x.parts.some((k) => y.parts.some((l) => typesApart(k, l) || valuesApart(k, l)))) return true;
+  if (!x.object && !y.object) return false;
+  return [...new Set([...x.required, ...y.required])].some((name) => {
+    const [p = [], q = []] = [x.properties.get(name), y.properties.get(name)];
+    return p.some((s) => q.some((t) => areApart(s, t, side, depth + 1)));
+  });
+}
+
+function typesApart({ types: x }: Keywords, { types: y }: Keywords): boolean {
+  if (x === undefined || y === undefined) return false;
+  const isNumber = (t: string): boolean => t === 'integer' || t === 'number';
+  return !x.some((t) => y.some((u) => t === u || (isNumber(t) && isNumber(u))));
+}
+
+function valuesApart({ enum: x }: Keywords, { enum: y }: Keywords): boolean {
+  return x !== undefined && y !== undefined && !x.some((v) => y.some((w) => sameJson(v, w)));
+}
+
+/** Plainly no value can be both, each closed: what one needs the other does not declare. */
+export function closedApart(a: Schema, b: Schema, beside: ReadonlySet<string>, side: Side): boolean {
+  const [x, y] = [needs(a, side), needs(b, side)];
+  if (x === undefined || y === undefined) return false;
+  return [...x.needed, ...y.needed].some((n) => !beside.has(n) && !(x.names.has(n) && y.names.has(n)));
+}
+
+/** What an object needs and declares, where it is closed when it is counted, and can be nothing but an object. */
+function needs(
+  schema: Schema,
+  side: Side,
+): { readonly needed: readonly string[]; readonly names: ReadonlySet<string> } | undefined {
+  const { object, required } = factsOf(schema, side);
+  const own = declaredNames([schema]);
+  if (!object || own.open || own.patterns.length > 0 || own.names.size === 0) return undefined;
+  return { needed: required, names: own.names };
+}
