@@ -73,11 +73,12 @@ export function explore<S>(
   return { accepts: acceptList, edges };
 }
 
-/** Trims, minimises and renumbers. O(n · edges · rounds), rounds at most n (Moore). */
+/** Trims, minimises and renumbers. O(edges · log n), as in Hopcroft's algorithm. */
 export function minimise(raw: RawAutomaton): Automaton {
-  const alive = liveStates(raw);
+  const sources = sourcesOf(raw);
+  const alive = liveStates(raw, sources);
   if (!alive[0]) return { accepts: [], edges: [] };
-  const group = refine(raw, alive);
+  const group = refine(raw, alive, sources);
   return renumber(raw, alive, group);
 }
 
@@ -86,13 +87,16 @@ export function automatonKey(automaton: Automaton): string {
   return automaton.edges.map((e, s) => `${automaton.accepts[s] ? '!' : ''}${e.join(',')}`).join(';');
 }
 
-function liveStates(raw: RawAutomaton): boolean[] {
-  const n = raw.accepts.length;
-  const sources: number[][] = Array.from({ length: n }, () => []);
-  for (let s = 0; s < n; s++) {
-    const edges = raw.edges[s] as readonly number[];
-    for (let i = 2; i < edges.length; i += 3) (sources[edges[i] as number] as number[]).push(s);
-  }
+/** The states that lead to each. */
+function sourcesOf({ edges }: RawAutomaton): readonly (readonly number[])[] {
+  const sources: number[][] = edges.map(() => []);
+  edges.forEach((out, s) => {
+    for (let i = 2; i < out.length; i += 3) (sources[out[i] as number] as number[]).push(s);
+  });
+  return sources;
+}
+
+function liveStates(raw: RawAutomaton, sources: readonly (readonly number[])[]): boolean[] {
   const alive = raw.accepts.map((a) => a);
   const queue = alive.flatMap((a, s) => (a ? [s] : []));
   for (let i = 0; i < queue.length; i++) {
@@ -106,23 +110,64 @@ function liveStates(raw: RawAutomaton): boolean[] {
   return alive;
 }
 
-/** Splits the states into groups that no text can tell apart. */
-function refine(raw: RawAutomaton, alive: readonly boolean[]): number[] {
-  let group: number[] = raw.accepts.map((a) => (a ? 1 : 0));
-  let count = 0;
-  for (;;) {
-    const seen = new Map<string, number>();
-    const next: number[] = raw.accepts.map((_, s) => {
-      if (!alive[s]) return -1;
-      const key = `${group[s]}|${signature(raw.edges[s] as readonly number[], group, alive)}`;
-      const id = seen.get(key) ?? seen.size;
-      seen.set(key, id);
-      return id;
-    });
-    group = next;
-    if (seen.size === count) return group;
-    count = seen.size;
+/**
+ * Splits the states into groups that no text can tell apart. Where a group falls into parts its largest keeps the group's
+ * number; only what leads to the states of the others has to be looked at again, and no state is among these often.
+ */
+function refine(raw: RawAutomaton, alive: readonly boolean[], sources: readonly (readonly number[])[]): number[] {
+  const group = raw.accepts.map((a, s) => (alive[s] ? Number(a) : -1));
+  const members: Set<number>[] = [new Set(), new Set()];
+  group.forEach((g, s) => {
+    if (g >= 0) members[g]?.add(s);
+  });
+  let moved: number[] = [...group.keys()].filter((s) => alive[s]);
+  while (moved.length > 0) {
+    const touched = new Map<number, Set<number>>();
+    for (const state of moved) {
+      for (const source of sources[state] as readonly number[]) {
+        if (!alive[source]) continue;
+        const g = group[source] as number;
+        const list = touched.get(g);
+        if (list === undefined) touched.set(g, new Set([source]));
+        else list.add(source);
+      }
+    }
+    moved = [];
+    for (const [g, states] of touched) {
+      for (const part of smallerParts(members[g] as Set<number>, states, (s) =>
+        signature(raw.edges[s] as number[], group, alive),
+      )) {
+        for (const state of part) {
+          (members[g] as Set<number>).delete(state);
+          group[state] = members.length;
+          moved.push(state);
+        }
+        members.push(new Set(part));
+      }
+    }
   }
+  return group;
+}
+
+/** All parts of a group but the largest. Those that are not touched are one part, because nothing told them apart yet. */
+function smallerParts(
+  all: ReadonlySet<number>,
+  touched: ReadonlySet<number>,
+  keyOf: (state: number) => string,
+): readonly (readonly number[])[] {
+  const parts = new Map<string, number[]>();
+  for (const state of touched) {
+    const key = keyOf(state);
+    const part = parts.get(key);
+    if (part === undefined) parts.set(key, [state]);
+    else part.push(state);
+  }
+  const rest = all.size - touched.size;
+  let [largest, most] = ['', rest];
+  for (const [key, part] of parts) if (part.length > most) [largest, most] = [key, part.length];
+  if (most === rest) return [...parts.values()];
+  parts.delete(largest);
+  return rest === 0 ? [...parts.values()] : [...parts.values(), [...all].filter((s) => !touched.has(s))];
 }
 
 function signature(edges: readonly number[], group: readonly number[], alive: readonly boolean[]): string {
