@@ -5,8 +5,9 @@ import type { Side } from './fits.ts';
 import { idOf, type Keywords, type Schema } from './node.ts';
 import { isUnsent, view } from './sides.ts';
 
-/** More parts of one value than this are not looked at, nor properties that nest deeper. */
+/** More parts of one value than this are not looked at, nor more forms, nor what nests deeper. */
 const MOST_PARTS = 50;
+const MOST_FORMS = 50;
 const MOST_DEEP = 4;
 
 /** What all parts of a schema say together. */
@@ -61,8 +62,8 @@ function read(schema: Schema, side: Side): Facts {
 const answers = new WeakMap<Schema, Map<string, boolean>>();
 
 /**
- * Plainly without a common value: by their types, their lists of values, or a property that one of them requires. No is no
- * answer. Cost: the required properties, once for each pair.
+ * Plainly without a common value: by their types, their lists of values, their forms, or a property that one of them
+ * requires. No is no answer. Cost: the forms and the required properties, once for each pair.
  */
 export function apart(a: Schema, b: Schema, side: Side): boolean {
   const row = answers.get(a) ?? new Map<string, boolean>();
@@ -77,11 +78,21 @@ function areApart(a: Schema, b: Schema, side: Side, depth: number): boolean {
   if (depth > MOST_DEEP || a === b) return false;
   const [x, y] = [factsOf(a, side), factsOf(b, side)];
   if (x.parts.some((k) => y.parts.some((l) => typesApart(k, l) || valuesApart(k, l)))) return true;
+  if (formsApart(x, b, side, depth + 1) || formsApart(y, a, side, depth + 1)) return true;
   if (!x.object && !y.object) return false;
   return [...new Set([...x.required, ...y.required])].some((name) => {
     const [p = [], q = []] = [x.properties.get(name), y.properties.get(name)];
     return p.some((s) => q.some((t) => areApart(s, t, side, depth + 1)));
   });
+}
+
+/** Whichever form it is, it is apart. */
+function formsApart({ parts }: Facts, other: Schema, side: Side, depth: number): boolean {
+  return parts.some(({ anyOf, oneOf }) =>
+    [anyOf, oneOf].some(
+      (forms) => forms !== undefined && forms.length <= MOST_FORMS && forms.every((f) => areApart(f, other, side, depth)),
+    ),
+  );
 }
 
 function typesApart({ types: x }: Keywords, { types: y }: Keywords): boolean {
