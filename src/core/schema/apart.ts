@@ -19,14 +19,14 @@ interface Facts {
   readonly properties: ReadonlyMap<string, readonly Schema[]>;
 }
 
-const known = new WeakMap<Schema, Map<Side, Facts>>();
+const facts = new WeakMap<Schema, Map<Side, Facts>>();
 
 function factsOf(schema: Schema, side: Side): Facts {
-  const row = known.get(schema) ?? new Map<Side, Facts>();
-  known.set(schema, row);
-  const facts = row.get(side) ?? read(schema, side);
-  row.set(side, facts);
-  return facts;
+  const row = facts.get(schema) ?? new Map<Side, Facts>();
+  facts.set(schema, row);
+  const known = row.get(side) ?? read(schema, side);
+  row.set(side, known);
+  return known;
 }
 
 function read(schema: Schema, side: Side): Facts {
@@ -59,38 +59,50 @@ function read(schema: Schema, side: Side): Facts {
   };
 }
 
-const answers = new WeakMap<Schema, Map<string, boolean>>();
+/** How deep two schemas were looked at without seeing that they are apart; without end where they are. */
+const looked: Readonly<Record<Side, WeakMap<Schema, Map<number, number>>>> = {
+  request: new WeakMap(),
+  response: new WeakMap(),
+  either: new WeakMap(),
+};
 
 /**
  * Plainly without a common value: by their types, their lists of values, their forms, or a property that one of them
  * requires. No is no answer. Cost: the forms and the required properties, once for each pair.
  */
 export function apart(a: Schema, b: Schema, side: Side): boolean {
-  const row = answers.get(a) ?? new Map<string, boolean>();
-  answers.set(a, row);
-  const key = `${idOf(b)} ${side}`;
-  const answer = row.get(key) ?? areApart(a, b, side, 0);
-  row.set(key, answer);
+  // Most often the first property tells.
+  return areApart(a, b, side, 1) || areApart(a, b, side, MOST_DEEP);
+}
+
+function areApart(a: Schema, b: Schema, side: Side, deep: number): boolean {
+  if (a === b) return false;
+  const row = looked[side].get(a) ?? new Map<number, number>();
+  if (row.size === 0) looked[side].set(a, row);
+  const known = row.get(idOf(b)) ?? -1;
+  if (known >= deep) return known === Infinity;
+  const answer = plainly(a, b, side, deep);
+  row.set(idOf(b), answer ? Infinity : deep);
   return answer;
 }
 
-function areApart(a: Schema, b: Schema, side: Side, depth: number): boolean {
-  if (depth > MOST_DEEP || a === b) return false;
+function plainly(a: Schema, b: Schema, side: Side, deep: number): boolean {
   const [x, y] = [factsOf(a, side), factsOf(b, side)];
   if (x.parts.some((k) => y.parts.some((l) => typesApart(k, l) || valuesApart(k, l)))) return true;
-  if (formsApart(x, b, side, depth + 1) || formsApart(y, a, side, depth + 1)) return true;
+  if (deep === 0) return false;
+  if (formsApart(x, b, side, deep - 1) || formsApart(y, a, side, deep - 1)) return true;
   if (!x.object && !y.object) return false;
   return [...new Set([...x.required, ...y.required])].some((name) => {
     const [p = [], q = []] = [x.properties.get(name), y.properties.get(name)];
-    return p.some((s) => q.some((t) => areApart(s, t, side, depth + 1)));
+    return p.some((s) => q.some((t) => areApart(s, t, side, deep - 1)));
   });
 }
 
 /** Whichever form it is, it is apart. */
-function formsApart({ parts }: Facts, other: Schema, side: Side, depth: number): boolean {
+function formsApart({ parts }: Facts, other: Schema, side: Side, deep: number): boolean {
   return parts.some(({ anyOf, oneOf }) =>
     [anyOf, oneOf].some(
-      (forms) => forms !== undefined && forms.length <= MOST_FORMS && forms.every((f) => areApart(f, other, side, depth)),
+      (forms) => forms !== undefined && forms.length <= MOST_FORMS && forms.every((f) => areApart(f, other, side, deep)),
     ),
   );
 }

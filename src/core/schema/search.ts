@@ -1,4 +1,5 @@
 /** A search for a value, by questions that may lead back to themselves. */
+import { apart } from './apart.ts';
 import type { Side } from './fits.ts';
 import { type Found, NOT_FOUND, type Solver, type State, stateKey } from './state.ts';
 
@@ -44,8 +45,9 @@ export function searchTo(depth: number, { start, side, count, taken, tableOf, so
   const solver: Solver = {
     side,
     count,
-    solve: (state) => {
-      if (taken(state)) return NOT_FOUND;
+    solve: (asked) => {
+      if (taken(asked)) return NOT_FOUND;
+      const state = lean(asked, side);
       const key = stateKey(state);
       const done = tableOf(key).get(key);
       if (done !== undefined) return done;
@@ -64,4 +66,12 @@ export function searchTo(depth: number, { start, side, count, taken, tableOf, so
     },
   };
   return solver.solve(start);
+}
+
+/** Without what the value can't be anyway. */
+function lean(state: State, side: Side): State {
+  const { pos, neg } = state;
+  if (pos.length === 0 || neg.length === 0) return state;
+  const left = neg.filter((n) => !pos.some((l) => apart(l.schema, n, side)));
+  return left.length === neg.length ? state : { ...state, neg: left };
 }

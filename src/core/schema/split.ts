@@ -2,6 +2,7 @@
  * Questions about unions and about schemas of several parts, put as questions about these before anything is combined: what
  * one form alone rules out needs no combination with the others, and what answers for one form often answers for all.
  */
+import { apart } from './apart.ts';
 import { declaredNames } from './declared.ts';
 import { fits } from './fits.ts';
 import type { Schema } from './node.ts';
@@ -55,7 +56,9 @@ function eachForm(held: Literal, state: State, solver: Solver): Found {
       ? new Set([...own, ...declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema)).names])
       : own;
   let found: Found = NOT_FOUND;
-  for (const form of forms) {
+  // Every value of a form that is apart from what must not be shows it.
+  const free = (form: Schema): boolean => state.neg.every((n) => apart(form, n, solver.side));
+  for (const form of state.neg.length === 0 ? forms : [...forms.filter(free), ...forms.filter((f) => !free(f))]) {
     solver.count();
     const sub = {
       pos: [...rest, { ...held, schema: form }],
