@@ -7,11 +7,12 @@ import { below } from '../place.ts';
 import { apart } from './apart.ts';
 import { declaredNames, freeName } from './declared.ts';
 import type { Side } from './fits.ts';
+import { formPairs } from './form-pairs.ts';
 import { scalarsImplied } from './implied-scalars.ts';
 import { type Keywords, type Schema, saysOnly } from './node.ts';
 import { sameText, stepsOf, twinOf } from './same.ts';
 import { isUnsent } from './sides.ts';
-import { sameForm } from './unions.ts';
+import { sameForm, wholeForms } from './unions.ts';
 import type { Step } from './web-pair.ts';
 
 /** More parts of one value than this are not held against each other. */
@@ -34,7 +35,7 @@ export function implied(a: Schema, b: Schema, side: Side, extra: string): Implie
   if (sent === 'never' || taken === undefined || sent === undefined || taken === 'never')
     return { plain: sent === 'never', steps: [] };
   const steps: Step[] = [];
-  const at: Question = { a, side, sent, taken, steps, ...namesSent(a, sent, extra) };
+  const at: Question = { a, b, side, sent, taken, steps, ...namesSent(a, sent, extra) };
   // All of them, because what is found wrong with one doesn't end the others.
   const plain = taken.map((k) => [scalarsImplied(sent, k), objects(at, k), lists(at, k), combined(at, k)].every((ok) => ok));
   return { plain: plain.every((ok) => ok), steps };
@@ -42,6 +43,7 @@ export function implied(a: Schema, b: Schema, side: Side, extra: string): Implie
 
 interface Question {
   readonly a: Schema;
+  readonly b: Schema;
   readonly side: Side;
   /** All that is said of the value by the sender, and by the taker. */
   readonly sent: readonly Keywords[];
@@ -241,12 +243,11 @@ function anyOf(at: Question, b: Keywords): boolean {
   const { anyOf: forms } = b;
   if (forms === undefined || samePart(at, b, 'anyOf')) return true;
   const [k, ...more] = at.sent.filter((s) => s.anyOf !== undefined);
-  if (k?.anyOf === undefined || more.length > 0 || k.anyOf.length !== forms.length || at.sent.length > 1) return false;
+  if (k?.anyOf === undefined || more.length > 0 || at.sent.length > 1) return false;
+  const pairs = formPairs(k.anyOf, forms, at.b, at.side, wholeForms(at.a, k.anyOf));
   const extra = [...at.names].sort().join('\n');
-  k.anyOf.forEach((form, i) => {
-    at.steps.push({ pointer: '', a: form, b: forms[i] as Schema, extra });
-  });
-  return true;
+  for (const pair of pairs) at.steps.push({ pointer: '', ...pair, extra });
+  return pairs.length === k.anyOf.length;
 }
 
 /** A sender sends one form; a taker refuses what could be two. */
@@ -258,12 +259,12 @@ function oneOf(at: Question, b: Keywords): boolean {
   const [x, y] = [beside(at.sent), beside(at.taken)];
   if (x.size === y.size && [...x].every((n) => y.has(n)) && samePart(at, b, 'oneOf')) return true;
   const [k, ...more] = at.sent.filter((s) => s.oneOf !== undefined);
-  if (k?.oneOf === undefined || more.length > 0 || k.oneOf.length !== forms.length || x.size + y.size > 0) return false;
-  k.oneOf.forEach((form, i) => {
-    at.steps.push({ pointer: '', a: form, b: forms[i] as Schema });
-  });
-  if (at.sent.length > 1) return false;
-  if (k.oneOf.every((form, i) => sameForm(form, forms[i] as Schema))) return true;
+  if (k?.oneOf === undefined || more.length > 0 || x.size + y.size > 0) return false;
+  const pairs = formPairs(k.oneOf, forms, at.b, at.side);
+  for (const pair of pairs) at.steps.push({ pointer: '', ...pair });
+  if (at.sent.length > 1 || pairs.length < k.oneOf.length) return false;
+  const counted = k.oneOf.length === forms.length && pairs.every(({ a, b: form }) => sameForm(a, form));
+  if (counted && new Set(pairs.map((p) => p.b)).size === forms.length) return true;
   if (forms.length > MOST_FORMS) return false;
   return !forms.some((f, i) => forms.slice(i + 1).some((g) => !apart(f, g, at.side)));
 }
