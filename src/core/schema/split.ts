@@ -89,15 +89,33 @@ function noForm(broken: Schema, state: State, solver: Solver): Found {
   return found;
 }
 
-/** Each that must not hold by itself; undefined where that doesn't settle it. */
+/**
+ * Each that must not hold by itself, then those together that the value found last still fits; undefined where that doesn't
+ * settle it. What takes everything takes every value that is found, so that only what took all of them is asked.
+ */
 function oneByOne({ pos, neg, at }: State, solver: Solver): Found | undefined {
   const count = isSent({ pos, neg }) ? 'taken' : 'written';
+  const still = (value: unknown): readonly Schema[] => neg.filter((n) => fits(n, value, solver.side, count));
+  let left: readonly Schema[] = neg;
+  let best: { readonly need: readonly Schema[]; readonly fitting: readonly Schema[] } | undefined;
   for (const one of neg) {
+    if (!left.includes(one)) continue;
     const found = solver.solve({ pos, neg: [one], at });
     if (found.kind === 'none') return found;
     if (found.kind !== 'witness') continue;
-    const { value } = found;
-    if (neg.every((n) => n === one || !fits(n, value, solver.side, count))) return found;
+    const fitting = still(found.value);
+    if (fitting.length === 0) return found;
+    if (best === undefined || fitting.length < best.fitting.length) best = { need: [one], fitting };
+    left = left.filter((n) => fitting.includes(n));
+  }
+  while (best !== undefined && best.need.length + 1 < neg.length) {
+    const need: readonly Schema[] = [...best.need, best.fitting[0] as Schema];
+    const found = solver.solve({ pos, neg: need, at });
+    if (found.kind === 'none') return found;
+    if (found.kind !== 'witness') return undefined;
+    const fitting = still(found.value);
+    if (fitting.length === 0) return found;
+    best = { need, fitting };
   }
   return undefined;
 }
