@@ -8,14 +8,12 @@ import { pointerKeys } from '../place.ts';
 import { fits, type Side } from './fits.ts';
 import type { Plain } from './frames.ts';
 import { ANYTHING, idOf, JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, type Schema, target } from './node.ts';
-import { sameText } from './same.ts';
 import { searchTo, TOO_DEEP } from './search.ts';
 import { solveArray } from './solve-array.ts';
 import { solveObject } from './solve-object.ts';
 import { isOneOf, solveNumber, solveText } from './solve-scalars.ts';
 import { split } from './split.ts';
-import { better, type Found, type Literal, NOT_FOUND, type Solver, type State, type Way } from './state.ts';
-import { sameForm } from './unions.ts';
+import { better, type Found, NOT_FOUND, type Solver, type State, type Way } from './state.ts';
 import { freshGroup, isKind, kindOfValue, NotDecided, waysOf } from './ways.ts';
 
 /**
@@ -158,8 +156,7 @@ function search(start: State, side: Side, answers: Answers, given?: Given, effor
     answers.left -= 1;
     if (ways > most) throw new NotDecided(`more than ${most} combinations`);
   };
-  const taken = (state: State): boolean =>
-    state.neg.some((n) => state.pos.some((l) => takes(n, l))) || (state !== start && given?.(state) === true);
+  const taken = (state: State): boolean => state !== start && given?.(state) === true;
   try {
     for (const depth of DEPTHS) {
       const found = searchTo(depth, { start, side, count, taken, tableOf, solveAll });
@@ -175,11 +172,6 @@ function search(start: State, side: Side, answers: Answers, given?: Given, effor
     }
     throw error;
   }
-}
-
-/** A schema always takes what it sends. */
-function takes(schema: Schema, { schema: held, counted }: Literal): boolean {
-  return sameText(held, schema) || (counted === true && sameForm(held, schema));
 }
 
 const KINDS: readonly JsonType[] = [...JSON_TYPES].reverse();

@@ -157,15 +157,25 @@ export function saysOnly(schema: Schema, what: boolean): boolean {
   return !(schema.dialect !== undefined && isMapping(schema.raw)) && schema.keywords() === what;
 }
 
-/** The schema that a chain of references ends at, where nothing else stands beside them. */
+const targets = new WeakMap<Schema, Schema>();
+
+/** The schema that a chain of references ends at, where nothing else stands beside them. Found once. */
 export function target(schema: Schema): Schema {
-  let seen: Set<Schema> | undefined;
+  // Told by the text, of which most need not be read.
+  if (isMapping(schema.raw) && !('$ref' in schema.raw) && !('$dynamicRef' in schema.raw)) return schema;
+  const known = targets.get(schema);
+  if (known !== undefined) return known;
+  const end = endOf(schema);
+  targets.set(schema, end);
+  return end;
+}
+
+function endOf(schema: Schema): Schema {
+  const seen = new Set<Schema>();
   let at = schema;
   for (;;) {
-    // Told by the text, of which most need not be read.
     if (isMapping(at.raw) && !('$ref' in at.raw) && !('$dynamicRef' in at.raw)) return at;
-    if (seen?.has(at) === true) return at;
-    seen ??= new Set();
+    if (seen.has(at)) return at;
     seen.add(at);
     const next = at.alone?.() ?? onlyRef(at.keywords());
     if (next === undefined) return at;

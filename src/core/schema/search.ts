@@ -1,7 +1,10 @@
 /** A search for a value, by questions that may lead back to themselves. */
 import { apart } from './apart.ts';
 import type { Side } from './fits.ts';
-import { type Found, NOT_FOUND, type Solver, type State, stateKey } from './state.ts';
+import { idOf, type Schema } from './node.ts';
+import { sameText } from './same.ts';
+import { type Found, type Literal, NOT_FOUND, type Solver, type State, stateKey } from './state.ts';
+import { sameForm } from './unions.ts';
 
 /** Given up because it lies too deep. */
 export const TOO_DEEP: Found = { kind: 'undecided', why: 'depth' };
@@ -46,8 +49,8 @@ export function searchTo(depth: number, { start, side, count, taken, tableOf, so
     side,
     count,
     solve: (asked) => {
-      if (taken(asked)) return NOT_FOUND;
       const state = lean(asked, side);
+      if (state === undefined || taken(asked)) return NOT_FOUND;
       const key = stateKey(state);
       const done = tableOf(key).get(key);
       if (done !== undefined) return done;
@@ -68,10 +71,40 @@ export function searchTo(depth: number, { start, side, count, taken, tableOf, so
   return solver.solve(start);
 }
 
-/** Without what the value can't be anyway. */
-function lean(state: State, side: Side): State {
+/** Without what the value can't be anyway; undefined where something that must not hold takes all of it. */
+function lean(state: State, side: Side): State | undefined {
   const { pos, neg } = state;
   if (pos.length === 0 || neg.length === 0) return state;
-  const left = neg.filter((n) => !pos.some((l) => apart(l.schema, n, side)));
+  const left: Schema[] = [];
+  const { plain, counted } = seen[side];
+  for (const schema of neg) {
+    let isApart = false;
+    for (const literal of pos) {
+      const how = between(literal, schema, side, literal.counted === true ? counted : plain);
+      if (how === 'taken') return undefined;
+      isApart ||= how === 'apart';
+    }
+    if (!isApart) left.push(schema);
+  }
   return left.length === neg.length ? state : { ...state, neg: left };
+}
+
+type Between = 'taken' | 'apart' | 'unseen';
+
+type Table = WeakMap<Schema, Map<number, Between>>;
+
+const tables = (): { readonly plain: Table; readonly counted: Table } => ({ plain: new WeakMap(), counted: new WeakMap() });
+const seen = { request: tables(), response: tables(), either: tables() };
+
+/** How two schemas that are held and not held lie to each other, remembered. */
+function between({ schema, counted = false }: Literal, other: Schema, side: Side, table: Table): Between {
+  const row = table.get(schema) ?? new Map<number, Between>();
+  if (row.size === 0) table.set(schema, row);
+  const known = row.get(idOf(other));
+  if (known !== undefined) return known;
+  // A schema always takes what it sends.
+  const takes = sameText(schema, other) || (counted && sameForm(schema, other));
+  const how = takes ? 'taken' : apart(schema, other, side) ? 'apart' : 'unseen';
+  row.set(idOf(other), how);
+  return how;
 }

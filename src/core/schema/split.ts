@@ -79,7 +79,8 @@ function noForm(broken: Schema, state: State, solver: Solver): Found {
   let found = solver.solve({ pos: state.pos, neg: [...neg, ...forms], at: state.at });
   if (found.kind === 'witness' || !exclusive) return found;
   const sent = isSent(state);
-  for (const pair of formPairs(forms, sent, beside, solver.side)) {
+  const could = forms.filter((f) => !state.pos.some((l) => apart(l.schema, f, solver.side)));
+  for (const pair of formPairs(could, sent, beside, solver.side)) {
     solver.count();
     // As a sender means each of them.
     const both = pair.map((schema): Literal => (sent ? { schema, group: freshGroup(), counted: true } : { schema, group: 0 }));
