@@ -5,6 +5,7 @@ import type { Caller } from '../core/contract/clients.ts';
 import { takesType } from '../core/media/media.ts';
 import { type Place, pointerKeys } from '../core/place.ts';
 import { placeText } from './findings-text.ts';
+import { isShortened, markedJson } from './marked-json.ts';
 import type { Locate } from './rendered.ts';
 import { count, type Terminal, wrap } from './terminal.ts';
 
@@ -35,11 +36,21 @@ export function comparisonText(view: ComparisonView, terminal: Terminal): string
   const total = counts.length === 0 ? 'Nothing changed for clients.' : `${counts.map(([e, n]) => `${n} ${e}`).join(', ')}.`;
   const shown = changes.filter((c) => all || c.effect !== 'compatible');
   const hidden = changes.length - shown.length;
-  const tail = hidden > 0 ? [paint.dim(`${count(hidden, 'compatible change')} not shown; --all lists them.`)] : [];
-  return `${[wrap(`${head}. ${total}`, terminal), ...shown.map((c) => changeText(c, view, terminal)), ...tail].join('\n\n')}\n`;
+  const tail = [
+    ...(hidden > 0 ? [`${count(hidden, 'compatible change')} not shown; --all lists them.`] : []),
+    ...(shown.some((c) => c.witness?.kind === 'value' && isShortened(c.witness.body, roomIn(terminal)))
+      ? ['Long witnesses are shortened; --format json has them whole.']
+      : []),
+  ].map((text) => paint.dim(text));
+  return `${[wrap(`${head}. ${total}`, terminal), ...shown.map((c) => changeText(c, view, terminal)), ...(tail.length === 0 ? [] : [tail.join('\n')])].join('\n\n')}\n`;
 }
 
 const INDENT = 12;
+const LABEL = 9;
+/** Longer witnesses are shortened to what matters. */
+const MOST_LINES = 3;
+/** A space at which no line ends. */
+const STICKS = '\u00a0';
 /** So many of what a change touches are named. */
 const MOST_SHOWN = 6;
 
@@ -53,7 +64,7 @@ function changeText(change: Change, view: ComparisonView, terminal: Terminal): s
   const { paint } = terminal;
   const pad = ' '.repeat(INDENT);
   const row = (label: string, text: string): string =>
-    wrap(text, terminal, pad + paint.dim(label.padEnd(9)), pad + ' '.repeat(9));
+    wrap(text, terminal, pad + paint.dim(label.padEnd(LABEL)), pad + ' '.repeat(LABEL));
   const { at } = change;
   const where = [
     at.part === 'routing' || at.part === 'document' ? '' : `${at.method} ${at.path}`,
@@ -74,19 +85,23 @@ function changeText(change: Change, view: ComparisonView, terminal: Terminal): s
   if (change.witness !== undefined) lines.push(row('witness', witnessText(change, terminal)));
   if (change.undecided !== null) lines.push(row('because', `${change.undecided} stopped it`));
   const who = touched(change, view.callers);
-  const touches = change.touches.reduce((n, list) => n + list.length, 0);
-  if (touches > 1) {
-    const first = change.touches.flatMap((list) => list.slice(0, MOST_SHOWN)).slice(0, MOST_SHOWN);
-    const more = touches > MOST_SHOWN ? ` and ${touches - MOST_SHOWN} more` : '';
-    lines.push(row('touches', first.map((a) => `${a.method} ${a.path}`).join(', ') + more));
+  const touches = new Set(change.touches.flatMap((list) => list.map((a) => `${a.method}${STICKS}${a.path}`)));
+  if (touches.size > 1) {
+    const more = touches.size > MOST_SHOWN ? ` and ${touches.size - MOST_SHOWN} more` : '';
+    lines.push(row('touches', [...touches].slice(0, MOST_SHOWN).join(', ') + more).replaceAll(STICKS, ' '));
   }
   if (who.length > 0) lines.push(row('clients', who.join(', ')));
   if (change.advice !== null) lines.push(row('advice', change.advice));
   return lines.join('\n');
 }
 
+function roomIn({ width }: Terminal): number {
+  return MOST_LINES * (width - INDENT - LABEL);
+}
+
 /** One line of JSON with the part that matters marked. */
-function witnessText({ witness, value }: Change, { paint }: Terminal): string {
+function witnessText({ witness, value }: Change, terminal: Terminal): string {
+  const { paint } = terminal;
   if (witness === undefined) return '';
   if (witness.kind === 'request') {
     const headers = Object.entries(witness.headers).map(([name, text]) => `${name}: ${text}`);
@@ -94,29 +109,17 @@ function witnessText({ witness, value }: Change, { paint }: Terminal): string {
   }
   const keys = pointerKeys(witness.lost ?? value ?? '');
   const mark = keys.length === 0 ? paint.green : (text: string): string => paint.bold(paint.underline(text));
-  const body = markedJson(witness.body, keys, paint.green, mark);
+  const body = markedJson(witness.body, keys, {
+    plain: paint.green,
+    mark,
+    line: roomIn(terminal) / MOST_LINES,
+    room: roomIn(terminal),
+  });
   const end =
     witness.lost === undefined
       ? `fits the ${witness.validUnder} ${witness.side}, not the ${witness.invalidUnder}`
       : `could come, and ${witness.lost} can't any more`;
   return `${body} ${end}`;
-}
-
-/** JSON on one line, with the part that the keys lead to painted in another way; nothing is where they lead nowhere. */
-function markedJson(
-  value: unknown,
-  [key, ...rest]: readonly string[],
-  plain: (text: string) => string,
-  mark: (text: string) => string,
-): string {
-  if (key === undefined) return mark(JSON.stringify(value));
-  if (typeof value !== 'object' || value === null || !Object.hasOwn(value, key)) return plain(JSON.stringify(value));
-  const inner = Object.entries(value).map(([name, item]) => {
-    const label = Array.isArray(value) ? '' : `${JSON.stringify(name)}:`;
-    return name === key ? plain(label) + markedJson(item, rest, plain, mark) : plain(label + JSON.stringify(item));
-  });
-  const [open, close] = Array.isArray(value) ? ['[', ']'] : ['{', '}'];
-  return plain(open) + inner.join(plain(',')) + plain(close);
 }
 
 /** The clients of the settings that send or accept what is touched. */

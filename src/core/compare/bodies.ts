@@ -1,4 +1,6 @@
 /** Bodies of one media type, old and new. */
+
+import { brief } from '../brief.ts';
 import type { Media } from '../contract/model.ts';
 import { INSIDE, type Verdict } from '../schema/inside.ts';
 import { ANYTHING, type Schema, target } from '../schema/node.ts';
@@ -46,6 +48,9 @@ function bodyChanges(
   const changes = (): readonly Made[] => make(memory, a, b, at);
   return alike === undefined ? changes() : tellTogether(memory, alike.those, side, at, alike.isOwn, changes);
 }
+
+/** So many characters of a value are told in a sentence. */
+const MOST_TOLD = 80;
 
 /** A request: what old clients send has to be taken. */
 export function requestChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
@@ -202,7 +207,7 @@ function blamedChange(part: Blamed, rule: string, at: Affected, side: 'request' 
   });
   if (verdict.kind === 'undecided') return undecided(verdict.why);
   if (body === undefined) return undecided('a body that shows it could not be put together, which');
-  const shown = JSON.stringify(verdict.witness);
+  const shown = brief(verdict.witness, MOST_TOLD);
   return {
     ...plain(at, rule, 'breaking', old, now),
     value: pointer,

@@ -1,4 +1,5 @@
 /** New members of enumerations that are open: legal, and known to hurt. */
+import { brief } from '../brief.ts';
 import { isMapping } from '../json.ts';
 import { isType } from '../schema/kinds.ts';
 import type { Schema } from '../schema/node.ts';
@@ -20,7 +21,7 @@ const MEMBER = 'versions/enumeration-member-added';
 
 function memberWords(pointer: string, value: unknown): Pick<Made, 'message' | 'advice'> {
   return {
-    message: `${pointer === '' ? 'the body' : pointer} may be ${JSON.stringify(value)} now, a new member of an open enumeration`,
+    message: `${pointer === '' ? 'the body' : pointer} may be ${brief(value, 80)} now, a new member of an open enumeration`,
     advice: 'Tell clients; those that know the old members alone may stumble.',
   };
 }

@@ -1,4 +1,5 @@
 /** Headers of one answer, old and new, as the text that is on the wire (RFC 9110, 5.5). */
+import { brief } from '../brief.ts';
 import type { Header, Response } from '../contract/model.ts';
 import { example } from '../language/example.ts';
 import { subtract } from '../language/language.ts';
@@ -61,7 +62,7 @@ function widened(memory: Memory, old: Header, now: Header, at: Affected): readon
   return [
     {
       ...base('breaking'),
-      message: `the header ${old.name} may be ${JSON.stringify(verdict.witness)} now`,
+      message: `the header ${old.name} may be ${brief(verdict.witness, 80)} now`,
       advice: 'Send only what was documented.',
       witness: { kind: 'value', side: 'response', validUnder: 'new', invalidUnder: 'old', body: verdict.witness },
     },

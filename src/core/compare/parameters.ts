@@ -1,4 +1,5 @@
 /** Parameters of one operation, old and new, as what is on the wire. */
+import { brief } from '../brief.ts';
 import type { Operation, Parameter } from '../contract/model.ts';
 import { separatorOf } from '../contract/typing.ts';
 import { sameJson } from '../json.ts';
@@ -100,7 +101,7 @@ function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, reque
   const [x, y] = same ? [undefined, undefined] : [defaultOf(a), defaultOf(b)];
   if (x !== undefined && !sameJson(x.value, y?.value))
     add('default-changed', 'risky', {
-      message: `the default of ${b.name} was ${JSON.stringify(x.value)} and is ${y === undefined ? 'none' : JSON.stringify(y.value)} now`,
+      message: `the default of ${b.name} was ${brief(x.value, 80)} and is ${y === undefined ? 'none' : brief(y.value, 80)} now`,
       advice: 'Keep the default; clients that leave it out get another answer.',
     });
   if (!a.deprecated && b.deprecated) add('parameter-deprecated', 'compatible', { message: `${what} is deprecated now` });
@@ -132,7 +133,7 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
   });
   const narrowed = (value: unknown): Made => ({
     ...base('parameter-narrowed', 'breaking'),
-    message: `${what} was ${was} and is ${is}: ${JSON.stringify(value)} is refused now`,
+    message: `${what} was ${was} and is ${is}: ${brief(value, 80)} is refused now`,
     advice: 'Go on taking what was documented.',
     witness: { kind: 'value', side: 'request', validUnder: 'old', invalidUnder: 'new', body: value },
   });
