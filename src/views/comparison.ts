@@ -100,13 +100,15 @@ function roomIn({ width }: Terminal): number {
 }
 
 /** One line of JSON with the part that matters marked. */
-function witnessText({ witness, value }: Change, terminal: Terminal): string {
+function witnessText({ at, witness, value }: Change, terminal: Terminal): string {
   const { paint } = terminal;
   if (witness === undefined) return '';
   if (witness.kind === 'request') {
     const headers = Object.entries(witness.headers).map(([name, text]) => `${name}: ${text}`);
     return paint.green([`${witness.method} ${witness.target}`, ...headers].join('  '));
   }
+  // What is answered to it has a status.
+  const isCall = (at.part === 'webhook' || at.part === 'callback') && at.status === null;
   const keys = pointerKeys(witness.lost ?? value ?? '');
   const mark = keys.length === 0 ? paint.green : (text: string): string => paint.bold(paint.underline(text));
   const body = markedJson(witness.body, keys, {
@@ -117,7 +119,7 @@ function witnessText({ witness, value }: Change, terminal: Terminal): string {
   });
   const end =
     witness.lost === undefined
-      ? `fits the ${witness.validUnder} ${witness.side}, not the ${witness.invalidUnder}`
+      ? `fits the ${witness.validUnder} ${isCall ? at.part : witness.side}, not the ${witness.invalidUnder}`
       : `could come, and ${witness.lost} can't any more`;
   return `${body} ${end}`;
 }

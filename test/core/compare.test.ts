@@ -27,6 +27,10 @@ const answers = (schema: string): string =>
   operation(`responses: { 200: { content: { application/json: { schema: { ${schema} } } } } }`);
 const takes = (schema: string): string =>
   operation(`requestBody: { content: { application/json: { schema: { ${schema} } } } }`, '/locks', 'post');
+const json = (schema: string, type = 'application/json'): string =>
+  `requestBody: { content: { ${type}: { schema: { ${schema} } } } }`;
+const webhook = (schema: string, type = 'application/json', responses = '{}'): string =>
+  `webhooks: { opened: { post: { ${json(schema, type)}, responses: ${responses} } } }`;
 const query = (text: string): string => operation(`parameters: [{ name: limit, in: query, ${text} }]`);
 const object = (properties: string, more = ''): string => `type: object, properties: { ${properties} }${more}`;
 
@@ -104,6 +108,34 @@ const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = 
     takes('oneOf: [{ type: string }, { type: object, properties: { a: {} } }]'),
     takes('oneOf: [{ type: string }, { type: object, required: [a], properties: { a: {} } }]'),
     ['breaking request-narrowed'],
+  ],
+  ['a webhook that sends more', webhook('enum: [a]'), webhook('enum: [a, b]'), ['breaking response-widened']],
+  [
+    'a webhook that sends less of an object',
+    webhook(object('a: {}, b: {}')),
+    webhook(object('a: {}')),
+    ['breaking response-property-lost /b'],
+  ],
+  ['a webhook that never comes any more', webhook(''), 'webhooks: {}', ['breaking call-removed']],
+  ['a new webhook', 'webhooks: {}', webhook(''), ['compatible call-added']],
+  ['a webhook of another type', webhook(''), webhook('', 'text/csv'), ['breaking call-type-removed', 'breaking call-type-added']],
+  [
+    'what clients may answer to a webhook',
+    webhook('', 'application/json', '{ 200: { content: { text/plain: { schema: { enum: [a, b] } } } }, 202: {} }'),
+    webhook('', 'application/json', '{ 200: { content: { text/plain: { schema: { enum: [a] } } } } }'),
+    ['breaking request-narrowed', 'breaking call-answer-removed'],
+  ],
+  [
+    'a header of a webhook that goes',
+    'webhooks: { opened: { post: { parameters: [{ name: X-Lock, in: header, schema: {} }] } } }',
+    'webhooks: { opened: { post: {} } }',
+    ['breaking response-header-lost'],
+  ],
+  [
+    'a callback that sends more',
+    operation(`callbacks: { done: { "{$request.body#/url}": { post: { ${json('enum: [a]')} } } } }`),
+    operation(`callbacks: { done: { "{$request.body#/url}": { post: { ${json('enum: [a, b]')} } } } }`),
+    ['breaking response-widened'],
   ],
   ['a lost property', answers(object('a: {}, b: {}')), answers(object('a: {}')), ['breaking response-property-lost /b']],
   [

@@ -4,7 +4,17 @@ import type { Place } from '../place.ts';
 export const EFFECTS = ['breaking', 'risky', 'undecided', 'compatible'] as const;
 export type Effect = (typeof EFFECTS)[number];
 
-export type Part = 'operation' | 'parameter' | 'request' | 'response' | 'security' | 'document' | 'routing';
+/** A webhook and a callback are sent by the service. */
+export type Part =
+  | 'operation'
+  | 'parameter'
+  | 'request'
+  | 'response'
+  | 'security'
+  | 'document'
+  | 'routing'
+  | 'webhook'
+  | 'callback';
 
 /** An operation, and what of it is touched. */
 export interface Affected {

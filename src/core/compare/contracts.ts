@@ -6,9 +6,11 @@ import { pathKeys } from '../paths/keys.ts';
 import { literalText, type Piece } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import { sameText } from '../schema/same.ts';
+import { callChanges } from './calls.ts';
 import { type Bump, type Change, claimedBy, folded, type Made, plain, verdictOf } from './change.ts';
 import { newMemory } from './memory.ts';
-import { affected, operationChanges, witness } from './operations.ts';
+import { affected, witness } from './operation-parts.ts';
+import { operationChanges } from './operations.ts';
 import { toldBy } from './telling.ts';
 
 export interface Comparison {
@@ -61,6 +63,7 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
         ...plain(affected(b.operation, 'operation'), 'versions/operation-added', 'compatible', old, b.operation),
         message: 'it is new',
       });
+  made.push(...callChanges(memory, old.webhooks, now.webhooks, 'webhook'));
   const told = toldBy(memory);
   const base = old.bases[0] ?? '';
   const changes = folded(
@@ -75,8 +78,9 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
 
 /** Clients know the old base. */
 function based(change: Made, base: string): Made {
-  const { witness: shown } = change;
-  return shown?.kind === 'request' ? { ...change, witness: { ...shown, target: base + shown.target } } : change;
+  const { witness: shown, at } = change;
+  const isCall = at.part === 'webhook' || at.part === 'callback';
+  return shown?.kind === 'request' && !isCall ? { ...change, witness: { ...shown, target: base + shown.target } } : change;
 }
 
 function placedOf(contract: Contract, { versions }: CompareOptions): readonly Placed[] {

@@ -16,8 +16,8 @@ import { typedValue } from './parameters.ts';
 /** Every header that clients could read has to come still, with values that they were told of. */
 export function headerChanges(
   memory: Memory,
-  was: Response,
-  is: Response,
+  was: Pick<Response, 'headers'>,
+  is: Pick<Response, 'headers' | 'place'>,
   at: Affected,
   request: () => Change['witness'],
 ): readonly Made[] {

@@ -1,12 +1,13 @@
 /** One operation, old and new. */
 import { successTypes } from '../contract/media-pairing.ts';
 import type { Media, Operation, Response, SecurityNeed } from '../contract/model.ts';
-import { samplePath } from '../contract/sample.ts';
 import { sameMedia } from '../media/media.ts';
 import { requestChanges, responseChanges } from './bodies.ts';
-import { type Affected, type Change, type Made, type Part, plain } from './change.ts';
+import { callChanges } from './calls.ts';
+import { type Made, plain } from './change.ts';
 import { headerChanges } from './headers.ts';
 import type { Memory } from './memory.ts';
+import { affected, deprecated, matching, witness } from './operation-parts.ts';
 import { parameterChanges } from './parameters.ts';
 
 /** All that changed between two operations that are one. */
@@ -17,13 +18,15 @@ export function operationChanges(memory: Memory, old: Operation, now: Operation)
     if (old.alike?.(now, 'parameters') === 'same') return [];
     return parameterChanges(memory, old, now, affected(now, 'parameter'), () => witness(old));
   };
-  if (alike === 'schemas') return [...parameters(), ...schemaChanges(memory, old, now)];
+  const callbacks = callChanges(memory, old.callbacks, now.callbacks, 'callback');
+  if (alike === 'schemas') return [...parameters(), ...schemaChanges(memory, old, now), ...callbacks];
   return [
     ...deprecated(old, now, affected(now, 'operation')),
     ...(old.alike?.(now, 'security') === 'same' ? [] : security(old, now)),
     ...parameters(),
     ...body(memory, old, now),
     ...responses(memory, old, now),
+    ...callbacks,
   ];
 }
 
@@ -43,35 +46,6 @@ function schemaChanges(memory: Memory, old: Operation, now: Operation): readonly
 
 function headersOf(memory: Memory, was: Response, is: Response, now: Operation): readonly Made[] {
   return headerChanges(memory, was, is, affected(now, 'response', was.status), () => witness(now));
-}
-
-export function affected(
-  { method, path }: Pick<Operation, 'method' | 'path'>,
-  part: Part,
-  status: string | null = null,
-  media: string | null = null,
-): Affected {
-  return { method, path, part, status, media };
-}
-
-/** Without the base of the document, which is put before all of them together. */
-export function witness(operation: Operation, headers: Readonly<Record<string, string>> = {}): Change['witness'] {
-  return { kind: 'request', method: operation.method, target: samplePath(operation), headers };
-}
-
-function deprecated(old: Operation, now: Operation, at: Affected): readonly Made[] {
-  if (old.deprecated || !now.deprecated) return [];
-  if (now.sunset !== undefined)
-    return [
-      { ...plain(at, 'versions/deprecated', 'compatible', old, now), message: `it is deprecated now, until ${now.sunset}` },
-    ];
-  return [
-    {
-      ...plain(at, 'versions/deprecated', 'risky', old, now),
-      message: 'it is deprecated now, and nobody is told until when it is served',
-      advice: 'Name a sunset (RFC 8594).',
-    },
-  ];
 }
 
 /** Every way in that clients had has to lead in still. */
@@ -164,11 +138,6 @@ function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {
       }),
     );
   return [...required, ...types, ...added];
-}
-
-function matching(content: readonly Media[], media: Media): Media | undefined {
-  // The same text first: a document may have two that no request tells apart.
-  return content.find((m) => m.type === media.type) ?? content.find((m) => sameMedia(m.type, media.type));
 }
 
 function isSuccess({ status }: Response): boolean {

@@ -28,11 +28,11 @@ const OPERATION_KEYS = [
   'schemes',
 ] as const;
 
-/** The operations of all items of `paths` or `webhooks`. */
-export function itemsAt(reader: Reader, at: At, of: 'paths' | 'webhooks'): readonly Operation[] {
+/** The operations of all items of `paths`, of `webhooks` or of a callback. */
+export function itemsAt(reader: Reader, at: At, of: 'paths' | 'webhooks' | 'expressions'): readonly Operation[] {
   const spelled = new Map<string, string>();
   return extensibleAt(reader, at, `a mapping of ${of}`).flatMap(([key, item]): readonly Operation[] => {
-    const path = of === 'webhooks' || key.startsWith('/') ? key : `/${key}`;
+    const path = of !== 'paths' || key.startsWith('/') ? key : `/${key}`;
     if (path !== key) flaw(reader, item, `the path ${key} starts without a slash; write /${key}`);
     const bare = path.replaceAll(/\{[^}]*\}/gu, '{}');
     const twin = spelled.get(bare);
@@ -100,7 +100,7 @@ const ITEM_SET: ReadonlySet<string> = new Set(ITEM_KEYS);
 const OPERATION_SET: ReadonlySet<string> = new Set(OPERATION_KEYS);
 
 type Kept = {
-  -readonly [K in 'tags' | 'parameters' | 'responses' | 'security']?: Operation[K];
+  -readonly [K in 'tags' | 'parameters' | 'responses' | 'security' | 'callbacks']?: Operation[K];
 } & { own?: Parameters; body?: readonly [Operation['body']]; bases?: readonly [Operation['bases']] };
 
 /**
@@ -159,6 +159,10 @@ class ReadOperation implements Operation {
     this.kept.security ??= securityAt(this.reader, child(this.secured, 'security'));
     return this.kept.security;
   }
+  get callbacks() {
+    this.kept.callbacks ??= 'callbacks' in this.at.value ? callbacksAt(this.reader, child(this.at, 'callbacks')) : [];
+    return this.kept.callbacks;
+  }
   get bases() {
     this.kept.bases ??= [basesAt(this.reader, child(this.at, 'servers')) ?? this.shared.bases()];
     return this.kept.bases[0];
@@ -210,6 +214,13 @@ class ReadOperation implements Operation {
     const at: At = key in this.at.value ? this.at : { ...this.reader.root, pointer: '' };
     return textsAt(this.reader, child(at, key), 'a list of media types');
   }
+}
+
+function callbacksAt(reader: Reader, at: At): readonly Operation[] {
+  return membersAt(reader, at, 'a mapping of callbacks').flatMap(([, item]) => {
+    const found = resolved(reader, item, 'a callback');
+    return found === undefined ? [] : itemsAt(reader, found, 'expressions');
+  });
 }
 
 function merged(shared: readonly Parameter[], own: readonly Parameter[]): readonly Parameter[] {

@@ -13,24 +13,28 @@ export interface FormPair {
 
 /**
  * Each form of a sender's union with the taker's form that it became: of the same name, or the only one left that it could
- * be, or alike, or at the same place. One that became none is held against the whole union. `asSent` are the sender's
- * forms with what holds for all of them. O(forms of both), plus what it takes to tell them apart.
+ * be, or alike, or at the same place. One that became none is held against the whole union; there is
+ * nothing to tell of single forms where all became none. `asSent` is what a sender means
+ * by a form. O(forms of both), plus what it takes to tell them apart.
  */
 export function formPairs(
   sent: readonly Schema[],
   taken: readonly Schema[],
   whole: Schema,
   side: Side,
-  asSent: readonly Schema[] = sent,
+  asSent: (form: Schema) => Schema,
 ): readonly FormPair[] {
   const named = new Map(taken.map((form) => [nameOf(form), form]));
   named.delete(undefined);
   const byName = sent.map((form) => named.get(nameOf(form)));
   const left = taken.map((form) => (byName.includes(form) ? undefined : form));
   const union = unionOf(whole) === undefined ? partsOf(whole)?.find((p) => unionOf(p)?.forms === taken) : whole;
+  const became = sent.map((form, i) => byName[i] ?? like(form, left[i], left, side));
+  // Unions that have nothing in common are one change.
+  if (became.every((b) => b === undefined)) return [];
   return sent.flatMap((form, i): readonly FormPair[] => {
-    const b = byName[i] ?? like(form, left[i], left, side) ?? union;
-    return b === undefined ? [] : [{ a: asSent[i] as Schema, b }];
+    const b = became[i] ?? union;
+    return b === undefined ? [] : [{ a: sameText(form, b) ? form : asSent(form), b }];
   });
 }
 

@@ -71,31 +71,10 @@ function besideUnions(schema: Schema, keywords: Keywords): Schema {
 
 const COMBINED: ReadonlySet<string> = new Set(['$ref', '$dynamicRef', 'allOf', 'anyOf', 'oneOf']);
 
-const together = new WeakMap<Schema, readonly Schema[]>();
-
-/** The forms of a schema, each together with what the schema says besides; by themselves where it says types alone. */
-export function wholeForms(schema: Schema, forms: readonly Schema[]): readonly Schema[] {
-  const beside = partsOf(schema)?.filter((p) => unionOf(p)?.forms !== forms && !saysTypes(p)) ?? [];
-  if (beside.length === 0) return forms;
-  return forms.map((form) => {
-    const known = together.get(form)?.find((made) => (made.raw as readonly Schema[])[0] === schema);
-    if (known !== undefined) return known;
-    const keywords: Keywords = { ...NO_KEYWORDS, allOf: [...beside, form] };
-    const made: Schema = { place: form.place, raw: [schema, form], keywords: () => keywords };
-    together.set(form, [...(together.get(form) ?? []), made]);
-    return made;
-  });
-}
-
-function saysTypes(schema: Schema): boolean {
-  const k = schema.keywords();
-  return typeof k !== 'boolean' && saysNoMore(k, ['types']);
-}
-
 /** What changes nothing that a schema holds by itself; what is read-only is asked of a property as a whole. */
 const SILENT: ReadonlySet<string> = new Set(['default', 'examples', 'discriminator', 'readOnly', 'writeOnly']);
 
-function saysNoMore(k: Keywords, than: readonly string[]): boolean {
+export function saysNoMore(k: Keywords, than: readonly string[]): boolean {
   return Object.entries(k).every(([key, value]) => SILENT.has(key) || than.includes(key) || !saysSomething(value));
 }
 

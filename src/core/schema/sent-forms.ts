@@ -1,0 +1,47 @@
+/** What a sender means by one form of a union, as a schema of its own. */
+import type { Side } from './fits.ts';
+import { type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
+import { partsOf, saysNoMore, unionOf } from './unions.ts';
+import { excluded } from './ways.ts';
+
+const made = new WeakMap<Schema, { readonly schema: Schema; readonly side: Side; readonly form: Schema }[]>();
+
+/**
+ * A form of an `anyOf` together with what its schema says besides; the form itself where that is no more than types. Found
+ * once.
+ */
+export function anyForm(schema: Schema, forms: readonly Schema[], side: Side): (form: Schema) => Schema {
+  const beside = partsOf(schema)?.filter((p) => unionOf(p)?.forms !== forms && !saysTypes(p)) ?? [];
+  return (form) => (beside.length === 0 ? form : kept(schema, form, side, { ...NO_KEYWORDS, allOf: [...beside, form] }));
+}
+
+/** A form of a `oneOf` without what could be another, each closed; itself where plainly nothing could. Found once. */
+export function oneForm(
+  schema: Schema,
+  forms: readonly Schema[],
+  beside: ReadonlySet<string>,
+  side: Side,
+): (form: Schema) => Schema {
+  return (form) => {
+    const others = excluded(form, forms, 'sent', beside, side);
+    if (others.length === 0) return form;
+    const any: Schema = { place: form.place, raw: { anyOf: others.map((o) => o.raw) }, keywords: () => anyOf };
+    const anyOf: Keywords = { ...NO_KEYWORDS, anyOf: others };
+    return kept(schema, form, side, { ...NO_KEYWORDS, allOf: [form], not: any });
+  };
+}
+
+function kept(schema: Schema, form: Schema, side: Side, keywords: Keywords): Schema {
+  const row = made.get(form) ?? [];
+  const known = row.find((m) => m.schema === schema && m.side === side);
+  if (known !== undefined) return known.form;
+  // Nobody wrote it, so that it has no text to be held against another's.
+  const own: Schema = { place: form.place, raw: undefined, keywords: () => keywords };
+  made.set(form, [...row, { schema, side, form: own }]);
+  return own;
+}
+
+function saysTypes(schema: Schema): boolean {
+  const k = schema.keywords();
+  return typeof k !== 'boolean' && saysNoMore(k, ['types']);
+}

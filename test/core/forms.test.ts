@@ -1,0 +1,93 @@
+/** Forms of unions that come, go, change and move. */
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { compareContracts } from '../../src/core/compare/contracts.ts';
+import { readContract } from '../../src/core/contract/read.ts';
+
+interface Form {
+  readonly kind: string;
+  readonly most: number;
+}
+
+/** How a union of tagged forms is written: what tells them apart may stand in a part, behind a reference, in a nested union. */
+interface Writing {
+  readonly union: 'oneOf' | 'anyOf';
+  readonly typed: boolean;
+  readonly named: boolean;
+  readonly parted: boolean;
+  readonly nested: boolean;
+}
+
+function document(forms: readonly Form[], way: Writing, part: 'request' | 'response') {
+  const written = forms.map(({ kind, most }) => {
+    const tag = { type: 'object', required: ['kind'], properties: { kind: { enum: [kind] } } };
+    const rest = { type: 'object', properties: { n: { type: 'integer', maximum: most }, note: { type: 'string' } } };
+    const whole = way.parted
+      ? { allOf: [tag, rest] }
+      : { type: 'object', required: ['kind'], properties: { ...tag.properties, ...rest.properties } };
+    return [
+      `Form${kind}`,
+      way.nested ? { [way.union]: [whole, { ...tag, properties: { ...tag.properties, n: { enum: [null] } } }] } : whole,
+    ] as const;
+  });
+  const schema = {
+    ...(way.typed ? { type: 'object' } : {}),
+    [way.union]: written.map(([name, form]) => (way.named ? { $ref: `#/components/schemas/${name}` } : form)),
+  };
+  const content = { 'application/json': { schema } };
+  const post = part === 'request' ? { requestBody: { content } } : { responses: { 200: { content } } };
+  const value = {
+    openapi: '3.1.0',
+    info: { title: 'Canal', version: '1.0.0' },
+    paths: { '/notices': { post } },
+    components: { schemas: way.named ? Object.fromEntries(written) : {} },
+  };
+  const result = readContract(value, 'canal.json');
+  if (!result.ok) throw new Error(result.message);
+  return result.contract;
+}
+
+const LETTERS = 'abcdefgh'.split('');
+const ways = fc.record({
+  union: fc.constantFrom('oneOf', 'anyOf'),
+  typed: fc.boolean(),
+  named: fc.boolean(),
+  parted: fc.boolean(),
+  nested: fc.boolean(),
+});
+const shuffled = (forms: readonly Form[]): fc.Arbitrary<readonly Form[]> =>
+  fc.shuffledSubarray([...forms], { minLength: forms.length });
+const cases = fc
+  .record({
+    kept: fc.subarray(LETTERS, { minLength: 1 }),
+    changed: fc.subarray(LETTERS),
+    extra: fc.subarray(['v', 'w', 'x', 'y']),
+  })
+  .chain(({ kept, changed, extra }) => {
+    const wide = [...kept, ...extra].map((kind) => ({ kind, most: 9 }));
+    const narrow = kept.map((kind) => ({ kind, most: changed.includes(kind) ? 8 : 9 }));
+    return fc.record({
+      way: ways as fc.Arbitrary<Writing>,
+      wide: shuffled(wide),
+      narrow: shuffled(narrow),
+      broken: fc.constant([...kept.filter((k) => changed.includes(k)), ...extra].sort()),
+    });
+  });
+
+test.each([
+  'request',
+  'response',
+] as const)('%s: each form that goes or is narrowed is a change of its own, wherever it stands', (part) => {
+  fc.assert(
+    fc.property(cases, ({ way, wide, narrow, broken }) => {
+      const [old, now] = part === 'request' ? [wide, narrow] : [narrow, wide];
+      const { changes } = compareContracts(document(old, way, part), document(now, way, part), { versions: [] });
+      expect(changes.filter((c) => c.effect === 'undecided')).toEqual([]);
+      const kinds = changes
+        .filter((c) => c.effect === 'breaking')
+        .map((c) => (c.witness?.kind === 'value' ? (c.witness.body as Form).kind : c.message));
+      expect(kinds.sort()).toEqual(broken);
+    }),
+    { numRuns: 300 },
+  );
+});
