@@ -22,7 +22,7 @@ export function formPairs(
   taken: readonly Schema[],
   whole: Schema,
   side: Side,
-  asSent: (form: Schema) => Schema,
+  asSent: (form: Schema, became: boolean) => Schema,
 ): readonly FormPair[] {
   const named = new Map(taken.map((form) => [nameOf(form), form]));
   named.delete(undefined);
@@ -34,7 +34,7 @@ export function formPairs(
   if (became.every((b) => b === undefined)) return [];
   return sent.flatMap((form, i): readonly FormPair[] => {
     const b = became[i] ?? union;
-    return b === undefined ? [] : [{ a: sameText(form, b) ? form : asSent(form), b }];
+    return b === undefined ? [] : [{ a: sameText(form, b) ? form : asSent(form, became[i] !== undefined), b }];
   });
 }
 

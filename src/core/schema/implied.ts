@@ -261,7 +261,7 @@ function oneOf(at: Question, b: Keywords): boolean {
   if (x.size === y.size && [...x].every((n) => y.has(n)) && samePart(at, b, 'oneOf')) return true;
   const [k, ...more] = at.sent.filter((s) => s.oneOf !== undefined);
   if (k?.oneOf === undefined || more.length > 0 || x.size + y.size > 0) return false;
-  const pairs = formPairs(k.oneOf, forms, at.b, at.side, oneForm(at.a, k.oneOf, x, at.side));
+  const pairs = formPairs(k.oneOf, forms, at.b, at.side, oneForm(k.oneOf, x, at.side));
   for (const pair of pairs) at.steps.push({ pointer: '', ...pair });
   if (at.sent.length > 1 || pairs.length < k.oneOf.length) return false;
   const counted = k.oneOf.length === forms.length && pairs.every(({ a, b: form }) => sameForm(a, form));

@@ -4,7 +4,8 @@ import { type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import { partsOf, saysNoMore, unionOf } from './unions.ts';
 import { excluded } from './ways.ts';
 
-const made = new WeakMap<Schema, { readonly schema: Schema; readonly side: Side; readonly form: Schema }[]>();
+/** By the form, then by what it stands in, the side, and the names beside it. */
+const made = new WeakMap<Schema, { readonly within: object; readonly key: string; readonly form: Schema }[]>();
 
 /**
  * A form of an `anyOf` together with what its schema says besides; the form itself where that is no more than types. Found
@@ -12,32 +13,33 @@ const made = new WeakMap<Schema, { readonly schema: Schema; readonly side: Side;
  */
 export function anyForm(schema: Schema, forms: readonly Schema[], side: Side): (form: Schema) => Schema {
   const beside = partsOf(schema)?.filter((p) => unionOf(p)?.forms !== forms && !saysTypes(p)) ?? [];
-  return (form) => (beside.length === 0 ? form : kept(schema, form, side, { ...NO_KEYWORDS, allOf: [...beside, form] }));
+  return (form) => (beside.length === 0 ? form : kept(form, schema, side, { ...NO_KEYWORDS, allOf: [...beside, form] }));
 }
 
 /** A form of a `oneOf` without what could be another, each closed; itself where plainly nothing could. Found once. */
 export function oneForm(
-  schema: Schema,
   forms: readonly Schema[],
   beside: ReadonlySet<string>,
   side: Side,
-): (form: Schema) => Schema {
-  return (form) => {
+): (form: Schema, became: boolean) => Schema {
+  const key = `${side} ${[...beside].sort().join(' ')}`;
+  return (form, became) => {
+    if (became) return form;
     const others = excluded(form, forms, 'sent', beside, side);
     if (others.length === 0) return form;
     const any: Schema = { place: form.place, raw: { anyOf: others.map((o) => o.raw) }, keywords: () => anyOf };
     const anyOf: Keywords = { ...NO_KEYWORDS, anyOf: others };
-    return kept(schema, form, side, { ...NO_KEYWORDS, allOf: [form], not: any });
+    return kept(form, forms, key, { ...NO_KEYWORDS, allOf: [form], not: any });
   };
 }
 
-function kept(schema: Schema, form: Schema, side: Side, keywords: Keywords): Schema {
+function kept(form: Schema, within: object, key: string, keywords: Keywords): Schema {
   const row = made.get(form) ?? [];
-  const known = row.find((m) => m.schema === schema && m.side === side);
+  const known = row.find((m) => m.within === within && m.key === key);
   if (known !== undefined) return known.form;
   // Nobody wrote it, so that it has no text to be held against another's.
   const own: Schema = { place: form.place, raw: undefined, keywords: () => keywords };
-  made.set(form, [...row, { schema, side, form: own }]);
+  made.set(form, [...row, { within, key, form: own }]);
   return own;
 }
 
