@@ -189,6 +189,7 @@ function sameUnread(way: Way, pattern: string): boolean {
 }
 
 const USUAL = Object.values(FORMAT_EXAMPLES);
+const PADS = ['7', 'a'] as const;
 
 interface Texts {
   readonly low: number;
@@ -200,11 +201,15 @@ interface Texts {
 function textIn({ low, high, languages, without }: Texts, hints: readonly string[]): Found {
   if (languages.length === 0 && without.length === 0) return { kind: 'witness', value: textOfLength(low, high, hints) };
   const usual = [...hints, ...USUAL];
-  // Most often one of these will do, and no automaton has to be made.
-  const known = usual.find((t) => {
+  const will = (t: string): boolean => {
     const length = [...t].length;
     return length >= low && length <= high && languages.every((l) => holds(l, t)) && !without.some((l) => holds(l, t));
-  });
+  };
+  // Most often one of these will do, if need be made longer, and no automaton has to be made.
+  const longer = function* (): Generator<string> {
+    for (const t of usual) if (t.length < low) for (const pad of PADS) yield t + pad.repeat(low - [...t].length);
+  };
+  const known = usual.find(will) ?? (low <= MOST_COUNTED ? [...longer()].find(will) : undefined);
   if (known !== undefined) return { kind: 'witness', value: known };
   const made = decide(() => {
     let language = languageOf(repeat(ANY));
