@@ -8,7 +8,9 @@ export function brief(value: unknown, room: number): string {
   return enclosed(value, (members) => {
     const kept: string[] = [];
     let used = 2;
-    for (const [label, item] of members) {
+    // One list or object of a list is like the other to somebody who sees nothing of what it holds.
+    const some = Array.isArray(value) && typeof value[0] === 'object' ? members.slice(0, 1) : members;
+    for (const [label, item] of some) {
       const member = label + closed(item);
       used += member.length + 2;
       if (kept.length > 0 && used + 8 > room) break;

@@ -1,6 +1,5 @@
 /** Bodies of one media type, old and new. */
 
-import { brief } from '../brief.ts';
 import type { Media } from '../contract/model.ts';
 import { INSIDE, type Verdict } from '../schema/inside.ts';
 import { ANYTHING, type Schema, target } from '../schema/node.ts';
@@ -10,6 +9,7 @@ import { type Affected, type Made, plain } from './change.ts';
 import { memberChanges, openChange } from './enumerations.ts';
 import { type Loss, losses } from './losses.ts';
 import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
+import { breakingText, WHOLE } from './reasons.ts';
 import { shapeChange } from './shapes.ts';
 import { tell, tellTogether, touchedBefore, wasTold } from './telling.ts';
 import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
@@ -48,9 +48,6 @@ function bodyChanges(
   const changes = (): readonly Made[] => make(memory, a, b, at);
   return alike === undefined ? changes() : tellTogether(memory, alike.those, side, at, alike.isOwn, changes);
 }
-
-/** So many characters of a value are told in a sentence. */
-const MOST_TOLD = 80;
 
 /** A request: what old clients send has to be taken. */
 export function requestChanges(memory: Memory, old: Media, now: Media, at: Affected): readonly Made[] {
@@ -198,7 +195,7 @@ function blamedChange(part: Blamed, rule: string, at: Affected, side: 'request' 
   if (body === 'never') return undefined;
   const pointer = part.pointer();
   const [old, now] = side === 'request' ? [part.sent, part.taken] : [part.taken, part.sent];
-  const where = pointer === '' ? 'the body' : pointer;
+  const where = pointer === '' ? WHOLE : pointer;
   const undecided = (why: string): Made => ({
     ...plain(at, rule, 'undecided', old, now),
     value: pointer,
@@ -207,14 +204,10 @@ function blamedChange(part: Blamed, rule: string, at: Affected, side: 'request' 
   });
   if (verdict.kind === 'undecided') return undecided(verdict.why);
   if (body === undefined) return undecided('a body that shows it could not be put together, which');
-  const shown = brief(verdict.witness, MOST_TOLD);
   return {
     ...plain(at, rule, 'breaking', old, now),
     value: pointer,
-    message:
-      side === 'request'
-        ? `${where}: clients may send ${shown}, which is now refused`
-        : `${where}: ${shown} may come now, which clients were never told of`,
+    message: breakingText(where, part, verdict.witness, side),
     advice:
       side === 'request'
         ? 'Go on taking what was documented; make new properties optional.'

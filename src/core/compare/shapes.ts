@@ -38,9 +38,15 @@ export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, 
         'Keep the spelling in this version.',
       );
   }
-  const listed = flat(a, 2).some((k) => k.types?.includes('array') === true);
-  const inner = after === undefined ? undefined : [...after].find(([, s]) => flat(s, 2).some((k) => k.items !== undefined));
-  if (side === 'response' && listed && inner !== undefined)
+  const items = listedIn(a);
+  const inner =
+    items === undefined || after === undefined
+      ? undefined
+      : [...after].find(([, s]) => {
+          const held = listedIn(s);
+          return held !== undefined && sameKind(items, held);
+        });
+  if (side === 'response' && inner !== undefined)
     return named(
       'paged',
       `the list became an object that holds it as "${inner[0]}"`,
@@ -53,6 +59,20 @@ export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, 
 function firstLoss(memory: Memory, a: Schema, b: Schema): ChangeWitness | undefined {
   const [loss] = losses(memory.losses.response, a, b);
   return loss === undefined ? undefined : lossWitness(memory, a, b, loss);
+}
+
+/** What a list holds. */
+function listedIn(schema: Schema): Schema | undefined {
+  return flat(schema, 2).find((k) => k.types?.includes('array') === true && k.items !== undefined)?.items;
+}
+
+function sameKind(a: Schema, b: Schema): boolean {
+  if (propertiesOf(a) !== undefined || propertiesOf(b) !== undefined) return alike(a, b);
+  const types = (s: Schema): string =>
+    flat(s, 1)
+      .flatMap((k) => k.types ?? [])
+      .join();
+  return types(a) === types(b);
 }
 
 function alike(a: Schema, b: Schema): boolean {

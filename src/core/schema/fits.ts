@@ -20,6 +20,8 @@ export interface Misfit {
   /** Into the value (RFC 6901). */
   readonly pointer: string;
   readonly keyword: string;
+  /** The name of a property that is not there. */
+  readonly missing?: string | undefined;
   /** `expected a whole number, found "seven"`. */
   readonly message: string;
 }
@@ -223,6 +225,7 @@ function objectFits(judge: Judge, k: Keywords, value: Mapping, at: string, seen:
         at,
         'required',
         `the property "${name}" is missing${near === undefined ? '' : `; "${near}" may be meant for it`}`,
+        name,
       );
     }
   }

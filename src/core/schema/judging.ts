@@ -32,8 +32,8 @@ export function deeper(
   return { side, count, beside, misfits: found, depth: depth + 1, tracks, hasty };
 }
 
-export function miss(judge: Judge, pointer: string, keyword: string, message: string): undefined {
-  judge.misfits.push({ pointer, keyword, message });
+export function miss(judge: Judge, pointer: string, keyword: string, message: string, missing?: string): undefined {
+  judge.misfits.push({ pointer, keyword, message, missing });
 }
 
 export const WHOLE = 1000;
