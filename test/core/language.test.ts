@@ -51,6 +51,49 @@ test('a regular expression holds the texts that the engine of JavaScript matches
   );
 });
 
+/** Which pairs of states some text tells apart, by filling a table. */
+function told({ accepts, edges }: Language['automaton']): number {
+  const cuts = [...new Set(edges.flatMap((e) => e.flatMap((n, i) => (i % 3 === 0 ? [n] : i % 3 === 1 ? [n + 1] : []))))];
+  const next = (s: number, c: number): number => {
+    const out = edges[s] ?? [];
+    for (let i = 0; i < out.length; i += 3)
+      if ((out[i] as number) <= c && c <= (out[i + 1] as number)) return out[i + 2] as number;
+    return -1;
+  };
+  const apart = new Set<string>();
+  const differ = (p: number, q: number): boolean => (p < 0 || q < 0 ? p !== q : apart.has(`${Math.min(p, q)},${Math.max(p, q)}`));
+  for (let before = -1; before !== apart.size; ) {
+    before = apart.size;
+    for (let p = 0; p < accepts.length; p++)
+      for (let q = p + 1; q < accepts.length; q++)
+        if (accepts[p] !== accepts[q] || cuts.some((c) => differ(next(p, c), next(q, c)))) apart.add(`${p},${q}`);
+  }
+  return apart.size;
+}
+
+test('an automaton is the smallest of its language', () => {
+  fc.assert(
+    fc.property(regexText, regexText, (x, y) => {
+      const [a, b] = [language(x), language(y)];
+      for (const l of [a, unite([a, b]), intersect(a, b), subtract(a, b)]) {
+        const n = l.automaton.accepts.length;
+        if (n > 1 && n < 40) expect(told(l.automaton)).toBe((n * (n - 1)) / 2);
+      }
+      // The same language is the same object, however it came about.
+      expect(intersect(a, b)).toBe(intersect(b, a));
+      expect(subtract(a, subtract(a, b))).toBe(intersect(a, b));
+      expect(unite([subtract(a, b), intersect(a, b)])).toBe(a);
+    }),
+    { numRuns: 300 },
+  );
+});
+
+test('long counts are made small in time', () => {
+  const counted = language('[a-z0-9]{1,900}');
+  expect(intersect(counted, language('[a-z]+'))).toBe(language('[a-z]{1,900}'));
+  expect(example(subtract(counted, language('[a-z0-9]{1,899}')))?.length).toBe(900);
+});
+
 /** Every text over two letters, up to a length that tells small automata apart. */
 const ALL = Array.from({ length: 7 }, (_, n) => n).flatMap((n) =>
   Array.from({ length: 2 ** n }, (_, i) => (n === 0 ? '' : i.toString(2).padStart(n, '0'))),
