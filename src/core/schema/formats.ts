@@ -13,7 +13,12 @@ const ATOM = "[a-z0-9!#$%&'*+/=?^_`{|}~-]+";
 const BYTE = '(?:25[0-5]|2[0-4][0-9]|1[0-9]{2}|[1-9]?[0-9])';
 const FOUR = `${BYTE}(?:\\.${BYTE}){3}`;
 const HEX = '[0-9a-f]{1,4}';
-const URI_CHAR = "(?:[a-z0-9._~:/?@!$&'()*+,;=-]|%[0-9a-f]{2})";
+const PERCENT = '%[0-9a-f]{2}';
+const REGISTERED = `(?:[a-z0-9._~!$&'()*+,;=-]|${PERCENT})*`;
+const USER = `(?:[a-z0-9._~!$&'()*+,;=:-]|${PERCENT})*@`;
+const IN_PATH = `(?:[a-z0-9._~!$&'()*+,;=:@-]|${PERCENT})`;
+const NOT_COLON = `(?:[a-z0-9._~!$&'()*+,;=@-]|${PERCENT})`;
+const AFTER = `(?:\\?(?:${IN_PATH}|[/?])*)?(?:#(?:${IN_PATH}|[/?])*)?`;
 
 /** RFC 4291, 2.2: eight groups, or fewer around one `::`, the last two perhaps as IPv4. */
 function ipv6(): string {
@@ -30,8 +35,16 @@ function ipv6(): string {
   return all.join('|');
 }
 
-function regex(source: string): Expression {
-  const parsed = parseRegex(source, { ignoreCase: true }, true);
+/** RFC 3986, 3: with an authority, or with a path alone, whose first segment holds what is given here. */
+function hierarchy(first: string): string {
+  const rest = `(?:/${IN_PATH}*)*`;
+  // Which addresses there are is left to ipv6: it would take most of the time that a document takes.
+  const authority = `//(?:${USER})?(?:\\[[0-9a-f:.]*:[0-9a-f:.]*\\]|${REGISTERED})(?::\\d*)?${rest}`;
+  return `(?:${authority}|/(?:${IN_PATH}+${rest})?|${first}+${rest}|)${AFTER}`;
+}
+
+function regex(source: string, ignoreCase = true): Expression {
+  const parsed = parseRegex(source, { ignoreCase }, true);
   invariant(parsed.ok, `a format has a regular expression of its own: ${source}`);
   return parsed.expression;
 }
@@ -43,14 +56,15 @@ const FORMATS: Readonly<Record<string, () => Expression>> = {
   duration: () =>
     regex(
       'P(?:\\d+W|(?:(?:\\d+Y(?:\\d+M)?(?:\\d+D)?|\\d+M(?:\\d+D)?|\\d+D)(?:T(?:\\d+H(?:\\d+M)?(?:\\d+S)?|\\d+M(?:\\d+S)?|\\d+S))?)|T(?:\\d+H(?:\\d+M)?(?:\\d+S)?|\\d+M(?:\\d+S)?|\\d+S))',
+      false,
     ),
   uuid: () => regex('[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}'),
   email: () => regex(`${ATOM}(?:\\.${ATOM})*@(?:${DOMAIN}\\.)+${DOMAIN}`),
   hostname: () => regex(`${LABEL}(?:\\.${LABEL})*\\.?`),
   ipv4: () => regex(FOUR),
   ipv6: () => regex(ipv6()),
-  uri: () => regex(`[a-z][a-z0-9+.-]*:(?://(?:\\[[0-9a-f:.]+\\])?)?${URI_CHAR}*(?:#${URI_CHAR}*)?`),
-  'uri-reference': () => regex(`(?:(?:[a-z][a-z0-9+.-]*:)?//(?:\\[[0-9a-f:.]+\\])?)?${URI_CHAR}*(?:#${URI_CHAR}*)?`),
+  uri: () => regex(`[a-z][a-z0-9+.-]*:${hierarchy(IN_PATH)}`),
+  'uri-reference': () => regex(`[a-z][a-z0-9+.-]*:${hierarchy(IN_PATH)}|${hierarchy(NOT_COLON)}`),
 };
 
 const known = new Map<string, Language | undefined>();
