@@ -1,38 +1,13 @@
 import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
-import type { Change } from '../../src/core/compare/change.ts';
 import { compareContracts } from '../../src/core/compare/contracts.ts';
 import { compareTables } from '../../src/core/compare/tables.ts';
-import { readContract } from '../../src/core/contract/read.ts';
 import { buildRouter } from '../../src/core/routes/router.ts';
 import { fits } from '../../src/core/schema/fits.ts';
 import { inside } from '../../src/core/schema/inside.ts';
+import { answers, compare, contractOf, json, object, operation, query, takes, told, webhook } from './contracts.ts';
 import { schemaFrom } from './schemas.ts';
 import { tableOf } from './tables.ts';
-
-const head = (version: string): string => `openapi: 3.1.0\ninfo: { title: Canal, version: ${version} }\n`;
-
-function contractOf(text: string, version = '1.0.0') {
-  const result = readContract(load(head(version) + text), 'canal.openapi.yaml');
-  if (!result.ok) throw new Error(result.message);
-  return result.contract;
-}
-
-const told = (changes: readonly Change[]): readonly string[] =>
-  changes.map((c) => `${c.effect} ${c.rule.replace('versions/', '')}${c.value ? ` ${c.value}` : ''}`);
-const compare = (old: string, now: string, versions: readonly string[] = []) =>
-  compareContracts(contractOf(old), contractOf(now), { versions });
-const operation = (text: string, path = '/locks', method = 'get'): string => `paths: { "${path}": { ${method}: { ${text} } } }`;
-const answers = (schema: string): string =>
-  operation(`responses: { 200: { content: { application/json: { schema: { ${schema} } } } } }`);
-const takes = (schema: string): string =>
-  operation(`requestBody: { content: { application/json: { schema: { ${schema} } } } }`, '/locks', 'post');
-const json = (schema: string, type = 'application/json'): string =>
-  `requestBody: { content: { ${type}: { schema: { ${schema} } } } }`;
-const webhook = (schema: string, type = 'application/json', responses = '{}'): string =>
-  `webhooks: { opened: { post: { ${json(schema, type)}, responses: ${responses} } } }`;
-const query = (text: string): string => operation(`parameters: [{ name: limit, in: query, ${text} }]`);
-const object = (properties: string, more = ''): string => `type: object, properties: { ${properties} }${more}`;
 
 /** A union of forms, one of which holds a union of forms. */
 const union = (

@@ -1,0 +1,179 @@
+/** What is told of parameters, bodies, statuses and media types, and in which words. */
+import { expect, test } from 'vitest';
+import { answers, compare, object, operation, query, takes, told } from './contracts.ts';
+
+const body = (types: string, more = ''): string => operation(`requestBody: { content: { ${types} }${more} }`, '/locks', 'post');
+const parameter = (text: string, more = ''): string => operation(`parameters: [{ name: berth, ${text} }]${more}`);
+const status = (text: string): string => operation(`responses: { ${text} }`);
+const JSON_TYPE = 'application/json: {}';
+
+/** what | old | new | the changes there | the changes back */
+const BOTH: readonly (readonly [string, string, string, readonly string[], readonly string[]])[] = [
+  ['a body', operation('', '/locks', 'post'), body(JSON_TYPE), ['compatible body-added'], ['risky body-removed']],
+  [
+    'a body that has to be sent',
+    operation('', '/locks', 'post'),
+    body(JSON_TYPE, ', required: true'),
+    ['breaking body-required'],
+    ['risky body-removed'],
+  ],
+  ['a body that may be left out', body(JSON_TYPE, ', required: true'), body(JSON_TYPE), [], ['breaking body-required']],
+  [
+    'a type of a body',
+    body(JSON_TYPE),
+    body(`${JSON_TYPE}, text/csv: {}`),
+    ['compatible request-type-added'],
+    ['breaking request-type-removed'],
+  ],
+  ['the same type in other letters', body(JSON_TYPE), body('Application/JSON: {}'), [], []],
+  [
+    'a type of an answer',
+    status('200: { content: { application/json: {} } }'),
+    status('200: { content: { application/json: {}, text/csv: {} } }'),
+    ['compatible response-type-added'],
+    ['breaking response-type-removed'],
+  ],
+  [
+    'the type that comes first',
+    status('200: { content: { application/json: {}, text/csv: {} } }'),
+    status('200: { content: { text/csv: {}, application/json: {} } }'),
+    ['risky default-type-changed'],
+    ['risky default-type-changed'],
+  ],
+  [
+    'a range of statuses',
+    status('200: {}, 404: {}'),
+    status('200: {}, 4XX: {}'),
+    ['compatible status-added'],
+    ['compatible status-removed'],
+  ],
+  [
+    'a parameter that may be left out',
+    operation(''),
+    parameter('in: query, schema: {}'),
+    ['compatible parameter-added'],
+    ['risky parameter-removed'],
+  ],
+  [
+    'a parameter that had to be sent',
+    parameter('in: query, required: true, schema: {}'),
+    parameter('in: query, schema: {}'),
+    ['compatible parameter-optional'],
+    ['breaking parameter-required'],
+  ],
+  [
+    'a parameter that is deprecated',
+    parameter('in: header, schema: {}'),
+    parameter('in: header, deprecated: true, schema: {}'),
+    ['compatible parameter-deprecated'],
+    [],
+  ],
+  [
+    'a header in other letters',
+    parameter('in: header, schema: { type: integer }'),
+    operation('parameters: [{ name: BERTH, in: header, schema: { type: integer } }]'),
+    [],
+    [],
+  ],
+  [
+    'a parameter of a path and of its operation',
+    'paths: { /locks: { parameters: [{ name: berth, in: query, schema: { type: integer } }], get: {} } }',
+    parameter('in: query, schema: { type: integer }'),
+    [],
+    [],
+  ],
+  [
+    'a list in a path',
+    operation(
+      'parameters: [{ name: ids, in: path, required: true, schema: { type: array, items: { type: integer } } }]',
+      '/locks/{ids}',
+    ),
+    operation(
+      'parameters: [{ name: ids, in: path, required: true, schema: { type: array, items: { type: integer, maximum: 9 } } }]',
+      '/locks/{ids}',
+    ),
+    ['breaking parameter-narrowed'],
+    ['compatible parameter-widened'],
+  ],
+  [
+    'a value in JSON',
+    parameter('in: query, content: { application/json: { schema: { type: integer } } }'),
+    parameter('in: query, content: { application/json: { schema: { type: integer, minimum: 1 } } }'),
+    ['breaking parameter-narrowed'],
+    ['compatible parameter-widened'],
+  ],
+];
+
+test.each(BOTH)('%s: there and back', (_, old, now, there, back) => {
+  expect([told(compare(old, now).changes), told(compare(now, old).changes)]).toEqual([there, back]);
+});
+
+const forms = (...names: readonly string[]): string =>
+  `${takes(`type: object, oneOf: [${names.map((n) => `{ $ref: "#/components/schemas/${n}" }`).join(', ')}]`)}
+components:
+  schemas:
+${names.map((n) => `    ${n}: { type: object, required: [kind], properties: { kind: { const: ${n} } } }`).join('\n')}
+`;
+
+/** what is told | old | new */
+const SENTENCES: readonly (readonly [string, string, string])[] = [
+  [
+    'clients may leave out b, and are refused now',
+    takes(object('a: {}, b: {}')),
+    takes(object('a: {}, b: {}', ', required: [b]')),
+  ],
+  [
+    '/a: clients may leave out b, c, d, e and 1 more, and are refused now',
+    takes(object(`a: { ${object('b: {}, c: {}, d: {}, e: {}, f: {}')} }`)),
+    takes(object(`a: { ${object('b: {}, c: {}, d: {}, e: {}, f: {}', ', required: [b, c, d, e, f]')} }`)),
+  ],
+  ['a and b may be missing now', answers(object('a: {}, b: {}', ', required: [a, b]')), answers(object('a: {}, b: {}'))],
+  [
+    '/a: null may come now, which clients were never told of (expected text)',
+    answers(object('a: { type: string }')),
+    answers(object('a: { type: [string, "null"] }')),
+  ],
+  ['/a: clients may send 3, which is now refused', takes(object('a: { enum: [1, 2, 3] }')), takes(object('a: { enum: [1, 2] }'))],
+  [
+    'the body: clients may send {"kind":"tow"}, which is now refused (tow is none of the 2 forms)',
+    forms('lock', 'tow', 'berth'),
+    forms('berth', 'lock'),
+  ],
+  [
+    'the body: clients may send [{}, … 300 more], which is now refused (expected 300 items or fewer)',
+    takes('type: array, items: { type: object }'),
+    takes('type: array, items: { type: object }, maxItems: 300'),
+  ],
+  [
+    'the body: {} may come now, which clients were never told of (expected a list)',
+    answers('type: array, items: { type: string }'),
+    answers(object('a: { type: string }')),
+  ],
+  [
+    'the query parameter limit was integer and is boolean: 7 is refused now',
+    query('schema: { type: integer }'),
+    query('schema: { type: boolean }'),
+  ],
+  ['application/json is no longer taken: 415', body(JSON_TYPE), body('text/csv: {}')],
+  [
+    'a client without Accept got application/json and gets text/csv now',
+    status('200: { content: { application/json: {}, text/csv: {} } }'),
+    status('200: { content: { text/csv: {}, application/json: {} } }'),
+  ],
+];
+
+test.each(SENTENCES)('%s', (sentence, old, now) => {
+  expect(compare(old, now).changes[0]?.message).toBe(sentence);
+});
+
+test('a list that became an object is paged where the object holds such a list', () => {
+  const list = answers(`type: array, items: { ${object('id: {}, name: {}')} }`);
+  const rules = (schema: string): readonly string[] => told(compare(list, answers(schema)).changes);
+  expect(rules(object(`locks: { type: array, items: { ${object('id: {}, name: {}, rise: {}')} } }, next: {}`))).toEqual([
+    'breaking response-paged',
+  ]);
+  // One of them has a list of its own.
+  expect(rules(object('id: {}, name: {}, gates: { type: array, items: { type: string } }'))).not.toContain(
+    'breaking response-paged',
+  );
+});
