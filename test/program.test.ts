@@ -306,3 +306,33 @@ test('expectations are held, rules explained, tables filtered', () => {
   );
   expect(run(dir, ['table', '--method', 'delete', '--format', 'json']).out).toContain('"routes": []');
 });
+
+test('compare: a long witness is shortened to its part, and whole in JSON; webhooks are told of', () => {
+  const document = (kinds: string): string => `openapi: 3.1.0
+info: { title: Canal, version: 1.0.0 }
+paths:
+  /notices/{noticeId}:
+    get: { parameters: [{ name: noticeId, in: path, required: true }], responses: { 200: { content: { application/json: { schema: { $ref: "#/components/schemas/Notice" } } } } } }
+webhooks:
+  opened: { post: { requestBody: { content: { application/json: { schema: { $ref: "#/components/schemas/Notice" } } } } } }
+components:
+  schemas:
+    Notice:
+      type: object
+      required: [${Array.from({ length: 30 }, (_, i) => `part${i}`).join(', ')}, lock]
+      properties:
+        ${Array.from({ length: 30 }, (_, i) => `part${i}: { type: string }`).join('\n        ')}
+        lock: { type: object, required: [state], properties: { state: { enum: [${kinds}] } } }
+`;
+  const dir = folder({ 'old.yaml': document('open'), 'new.yaml': document('open, seized') });
+  const text = run(dir, ['compare', 'old.yaml', 'new.yaml']);
+  expect([text.status, text.err]).toEqual([1, '']);
+  expect(text.out).toContain('/lock/state: "seized" may come now');
+  expect(text.out).toMatch(/witness {2}\{…, "lock": \{"state": "seized"\}\} fits the new response, not the old/u);
+  expect(text.out).toMatch(/touches {2}GET \/notices\/\{noticeId\}, POST opened/u);
+  expect(text.out).toContain('Long witnesses are shortened; --format json has them whole.');
+  for (const line of text.out.split('\n')) expect(line.length).toBeLessThanOrEqual(100);
+  const [change] = JSON.parse(run(dir, ['compare', 'old.yaml', 'new.yaml', '--format', 'json']).out).changes;
+  expect(Object.keys(change.witness.body)).toHaveLength(31);
+  expect(change.affects.map((a: { part: string }) => a.part)).toEqual(['response', 'webhook']);
+});

@@ -90,6 +90,24 @@ test('each operation is compared by itself, whatever the same schema changed for
   ]);
 });
 
+test('a document alone says for which versions an operation is: by the values of a parameter, or by its own version', () => {
+  const parameter = (where: string, ids: string): string =>
+    `parameters: [{ name: Desk-Version, in: ${where}, schema: { enum: [${ids}] } }]`;
+  const document = (where: string): string => `openapi: 3.1.0
+info: { title: Canal, version: 2.4.0 }
+paths:
+  /locks: { get: { ${parameter(where, '1, 2')} } }
+  /tolls: { get: { ${parameter(where, '"2", "3"')} } }
+  /gates: { get: {} }
+`;
+  const rows = (where: 'header' | 'query'): readonly string[] =>
+    grid(service('[]', declared('1', '2', '3'), { selector: where, name: 'desk-version' }, document(where))).map(
+      (r) => r.split(' |')[0] as string,
+    );
+  for (const where of ['header', 'query'] as const)
+    expect(rows(where)).toEqual(['GET /locks same same dropped', 'GET /tolls none new same', 'GET /gates none new dropped']);
+});
+
 const HEADER = { selector: 'header' as const, name: 'Desk-Version' };
 const BY_HEADER = `
 - { route: GET /locks, handler: old, version: "1" }
