@@ -35,7 +35,8 @@ export function callChanges(memory: Memory, old: readonly Operation[], now: read
 }
 
 function shown({ method, path }: Operation, headers: Readonly<Record<string, string>> = {}): Change['witness'] {
-  return { kind: 'request', method, target: path, headers };
+  // A callback's name is for people.
+  return { kind: 'request', method, target: path.slice(path.indexOf(' ') + 1), headers };
 }
 
 function oneCall(memory: Memory, was: Operation, is: Operation, part: Call): readonly Made[] {

@@ -90,7 +90,7 @@ export interface Operation {
   readonly responses: readonly Response[];
   /** Alternatives; an empty one means that nothing is needed, no alternative at all that nothing is said. */
   readonly security: readonly SecurityNeed[];
-  /** What the service calls the client back with; the path is an expression that says where. */
+  /** What the service calls the client back with; the path is its name, and an expression that says where. */
   readonly callbacks: readonly Operation[];
   readonly deprecated: boolean;
   readonly sunset: string | undefined;

@@ -28,8 +28,8 @@ const OPERATION_KEYS = [
   'schemes',
 ] as const;
 
-/** The operations of all items of `paths`, of `webhooks` or of a callback. */
-export function itemsAt(reader: Reader, at: At, of: 'paths' | 'webhooks' | 'expressions'): readonly Operation[] {
+/** The operations of all items of `paths`, of `webhooks` or of a callback, whose name is put before. */
+export function itemsAt(reader: Reader, at: At, of: 'paths' | 'webhooks' | 'expressions', before = ''): readonly Operation[] {
   const spelled = new Map<string, string>();
   return extensibleAt(reader, at, `a mapping of ${of}`).flatMap(([key, item]): readonly Operation[] => {
     const path = of !== 'paths' || key.startsWith('/') ? key : `/${key}`;
@@ -41,7 +41,7 @@ export function itemsAt(reader: Reader, at: At, of: 'paths' | 'webhooks' | 'expr
     spelled.set(bare, key);
     if (item.value === null) return [];
     const found = resolved(reader, item, 'a path item');
-    return found === undefined ? [] : itemAt(reader, path, withSiblings(item, found));
+    return found === undefined ? [] : itemAt(reader, before + path, withSiblings(item, found));
   });
 }
 
@@ -217,9 +217,10 @@ class ReadOperation implements Operation {
 }
 
 function callbacksAt(reader: Reader, at: At): readonly Operation[] {
-  return membersAt(reader, at, 'a mapping of callbacks').flatMap(([, item]) => {
+  return membersAt(reader, at, 'a mapping of callbacks').flatMap(([name, item]) => {
     const found = resolved(reader, item, 'a callback');
-    return found === undefined ? [] : itemsAt(reader, found, 'expressions');
+    // Many may be sent to the same place.
+    return found === undefined ? [] : itemsAt(reader, found, 'expressions', `${name} `);
   });
 }
 
