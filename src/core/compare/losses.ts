@@ -2,7 +2,7 @@
 import { isMapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
 import { flat } from '../schema/flat.ts';
-import { type Keywords, type Schema, saysOnly } from '../schema/node.ts';
+import { idOf, type Keywords, NO_KEYWORDS, type Schema, saysOnly } from '../schema/node.ts';
 import { matchesPattern } from '../schema/patterns.ts';
 import { sameText } from '../schema/same.ts';
 import { isUnsent } from '../schema/sides.ts';
@@ -30,7 +30,7 @@ export interface Loss extends Lost {
 export type LossPair = Pair<Differences>;
 
 /** How many ways through the alternatives of a schema are looked at. */
-const MOST_WAYS = 16;
+const MOST_WAYS = 64;
 
 /** What the second schema of a pair lacks by itself, and in which parts more may be lacking. */
 export const lossLook =
@@ -39,23 +39,79 @@ export const lossLook =
     const [was, is] = [flat(a, MOST_WAYS), flat(b, MOST_WAYS)];
     const steps: Step[] = [];
     const lost: Lost[] = [];
-    const open =
-      is.some((k) => k.additional !== undefined && !saysOnly(k.additional, false)) ||
-      is.every((k) => k.properties.size === 0 && k.required.length === 0 && k.types?.includes('object') !== false);
+    const may = comesIn(b, side);
+    const isObject = is.some((k) => k.types === undefined || k.types.includes('object'));
     for (const [name, schema] of propertiesOf(was, side)) {
       const others = othersOf(is, name, side);
       const [other] = others;
       if (other === undefined) {
-        const patterned = is.some((k) => [...k.patternProperties.keys()].some((p) => matchesPattern(p, name) !== false));
-        if (!open && !patterned && is.some((k) => k.types === undefined || k.types.includes('object')))
-          lost.push({ name, required: was.every((k) => k.required.includes(name)) });
+        // There may be more ways than were looked at.
+        if (isObject && !mayCome(may, name)) lost.push({ name, required: was.every((k) => k.required.includes(name)) });
       } else if (others.length === 1 && !sameText(schema, other)) steps.push({ pointer: below('', name), a: schema, b: other });
     }
-    const [x, y] = [was.find((k) => k.items !== undefined)?.items, is.find((k) => k.items !== undefined)?.items];
+    const [x, y] = [listedBy(was), listedBy(is)];
     if (x !== undefined && y !== undefined && !sameText(x, y)) steps.push({ pointer: '/0', a: x, b: y });
     const members = newMembers(a, b);
     return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };
   };
+
+/** The names that may come by any part or form of a schema. */
+interface Coming {
+  readonly names: Set<string>;
+  readonly patterns: Set<string>;
+  /** Others may come too. */
+  open: boolean;
+}
+
+function mayCome({ names, patterns, open }: Coming, name: string): boolean {
+  return open || names.has(name) || [...patterns].some((p) => matchesPattern(p, name) !== false);
+}
+
+const coming = { request: new WeakMap<Schema, Coming>(), response: new WeakMap<Schema, Coming>() };
+
+function comesIn(schema: Schema, side: 'request' | 'response'): Coming {
+  const known = coming[side].get(schema);
+  if (known !== undefined) return known;
+  const out: Coming = { names: new Set(), patterns: new Set(), open: false };
+  const seen = new Set([schema]);
+  for (const s of seen) {
+    const k = s.keywords();
+    if (typeof k === 'boolean') continue;
+    for (const [name, value] of k.properties) if (!isUnsent(value, side) && !saysOnly(value, false)) out.names.add(name);
+    for (const pattern of k.patternProperties.keys()) out.patterns.add(pattern);
+    for (const more of [k.additional, k.unevaluatedProperties]) if (more !== undefined && !saysOnly(more, false)) out.open = true;
+    const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), ...(k.oneOf ?? []), k.then, k.else, ...k.dependentSchemas.values()];
+    for (const part of parts) if (part !== undefined) seen.add(part);
+  }
+  // What declares nothing may be anything.
+  out.open ||= out.names.size === 0 && out.patterns.size === 0;
+  coming[side].set(schema, out);
+  return out;
+}
+
+/** What lists may hold; any of several where there are several. */
+function listedBy(ways: readonly Keywords[]): Schema | undefined {
+  const all = [...new Set(ways.flatMap((k) => (k.items === undefined ? [] : [k.items])))];
+  return all.length < 2 ? all[0] : anyOf(all);
+}
+
+const unions = new Map<string, WeakRef<Schema>>();
+
+/** The same schema for the same forms, in whatever order. */
+function anyOf(forms: readonly Schema[]): Schema {
+  const sorted = [...forms].sort((x, y) => idOf(x) - idOf(y));
+  const key = sorted.map(idOf).join(' ');
+  const known = unions.get(key)?.deref();
+  if (known !== undefined) return known;
+  const keywords: Keywords = { ...NO_KEYWORDS, anyOf: sorted };
+  const made: Schema = {
+    place: (sorted[0] as Schema).place,
+    raw: { anyOf: sorted.map((s) => s.raw) },
+    keywords: () => keywords,
+  };
+  unions.set(key, new WeakRef(made));
+  return made;
+}
 
 /** Those that may come by any way; of a name that several have, the last. */
 function propertiesOf(ways: readonly Keywords[], side: 'request' | 'response'): ReadonlyMap<string, Schema> {
