@@ -46,15 +46,31 @@ function nameOf(form: Schema): string | undefined {
 
 function like(form: Schema, same: Schema | undefined, left: readonly (Schema | undefined)[], side: Side): Schema | undefined {
   if (same !== undefined && sameText(form, same)) return same;
-  const could = left.filter((t) => t !== undefined && !apart(form, t, side) && isAkin(form, t)) as Schema[];
-  if (could.length < 2) return could[0];
-  return could.find((t) => sameText(form, t)) ?? could.find((t) => t === same);
+  const could = left.filter((t): t is Schema => t !== undefined && !apart(form, t, side));
+  const text = could.find((t) => sameText(form, t));
+  if (text !== undefined) return text;
+  const kin = could.map((t) => kinship(form, t));
+  const most = Math.max(0, ...kin);
+  if (most < AKIN) return undefined;
+  const best = could.filter((_, i) => kin[i] === most);
+  return best.length === 1 ? best[0] : best.find((t) => t === same);
 }
 
-/** Most of the names that one declares are the other's. */
-function isAkin(a: Schema, b: Schema): boolean {
-  const [x, y] = [declaredNames([a]).names, declaredNames([b]).names];
+/** The least kinship of two forms that may be the same one: half of their names. */
+const AKIN = 1;
+
+/** How much two forms declare together: 2 where all names are the same, and a little more where they require the same. */
+function kinship(a: Schema, b: Schema): number {
+  const [x, y] = [declaredNames([a]), declaredNames([b])];
+  const [needsX, needsY] = [requiredOf(a), requiredOf(b)];
   let both = 0;
-  for (const name of x) if (y.has(name)) both += 1;
-  return both * 2 >= Math.max(x.size, y.size);
+  for (const name of x.names) if (y.names.has(name)) both += 1;
+  const all = Math.max(x.names.size, y.names.size);
+  const required = needsX.size === needsY.size && [...needsX].every((n) => needsY.has(n)) ? 0.1 : 0;
+  return (all === 0 ? 2 : (both * 2) / all) + required;
+}
+
+function requiredOf(schema: Schema): ReadonlySet<string> {
+  const k = target(schema).keywords();
+  return new Set(typeof k === 'boolean' ? [] : k.required);
 }
