@@ -112,6 +112,14 @@ const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = 
     operation(`callbacks: { done: { "{$request.body#/url}": { post: { ${json('enum: [a, b]')} } } } }`),
     ['breaking response-widened'],
   ],
+  [
+    'callbacks that are sent to one place',
+    operation(
+      `callbacks: { ${['done', 'undone'].map((n) => `${n}: { "{$request.body#/url}": { post: { ${json(`const: ${n}`)} } } }`).join(', ')} }`,
+    ),
+    operation(`callbacks: { undone: { "{$request.body#/url}": { post: { ${json('enum: [undone, more]')} } } } }`),
+    ['breaking call-removed', 'breaking response-widened'],
+  ],
   ['a lost property', answers(object('a: {}, b: {}')), answers(object('a: {}')), ['breaking response-property-lost /b']],
   [
     'a lost required property',

@@ -91,3 +91,40 @@ test.each([
     { numRuns: 300 },
   );
 });
+
+test('what one of many forms sends is not lost, in whatever order they stand', () => {
+  const form = (i: number, more: readonly string[]): object => ({
+    type: 'object',
+    required: ['kind'],
+    properties: Object.fromEntries([
+      ['kind', { const: `k${i}` }],
+      ...[`own${i}`, ...more].map((name) => [name, { type: 'string' }]),
+    ]),
+  });
+  const lists = (forms: readonly object[]): object => ({ anyOf: forms.map((items) => ({ type: 'array', items })) });
+  const answered = (schema: object) => {
+    const value = {
+      openapi: '3.1.0',
+      info: { title: 'Canal', version: '1.0.0' },
+      paths: { '/notices': { get: { responses: { 200: { content: { 'application/json': { schema } } } } } } },
+    };
+    const result = readContract(value, 'canal.json');
+    if (!result.ok) throw new Error(result.message);
+    return result.contract;
+  };
+  const changes = (old: object, now: object): readonly string[] =>
+    compareContracts(answered(old), answered(now), { versions: [] }).changes.map((c) => `${c.effect} ${c.message}`);
+  for (const of of [2, 17, 70]) {
+    const forms = Array.from({ length: of }, (_, i) => form(i, []));
+    const turned = [...forms].reverse();
+    for (const [old, now] of [
+      [{ oneOf: forms }, { oneOf: turned }],
+      [{ anyOf: forms }, { anyOf: turned }],
+      [lists(forms), lists(turned)],
+    ] as const)
+      expect(changes(old, now)).toEqual([]);
+    const with2 = [form(0, ['rise']), ...forms.slice(1)];
+    expect(changes({ anyOf: with2 }, { anyOf: turned })).toEqual(['breaking rise can never come any more']);
+    expect(changes(lists(with2), lists(turned))).toEqual(['breaking rise can never come any more']);
+  }
+});

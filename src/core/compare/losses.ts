@@ -49,7 +49,7 @@ export const lossLook =
         if (isObject && !mayCome(may, name)) lost.push({ name, required: was.every((k) => k.required.includes(name)) });
       } else if (others.length === 1 && !sameText(schema, other)) steps.push({ pointer: below('', name), a: schema, b: other });
     }
-    const [x, y] = [listedBy(was), listedBy(is)];
+    const [x, y] = [listedBy(comesIn(a, side)), listedBy(may)];
     if (x !== undefined && y !== undefined && !sameText(x, y)) steps.push({ pointer: '/0', a: x, b: y });
     const members = newMembers(a, b);
     return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };
@@ -59,6 +59,8 @@ export const lossLook =
 interface Coming {
   readonly names: Set<string>;
   readonly patterns: Set<string>;
+  /** What lists may hold. */
+  readonly items: Set<Schema>;
   /** Others may come too. */
   open: boolean;
 }
@@ -72,13 +74,14 @@ const coming = { request: new WeakMap<Schema, Coming>(), response: new WeakMap<S
 function comesIn(schema: Schema, side: 'request' | 'response'): Coming {
   const known = coming[side].get(schema);
   if (known !== undefined) return known;
-  const out: Coming = { names: new Set(), patterns: new Set(), open: false };
+  const out: Coming = { names: new Set(), patterns: new Set(), items: new Set(), open: false };
   const seen = new Set([schema]);
   for (const s of seen) {
     const k = s.keywords();
     if (typeof k === 'boolean') continue;
     for (const [name, value] of k.properties) if (!isUnsent(value, side) && !saysOnly(value, false)) out.names.add(name);
     for (const pattern of k.patternProperties.keys()) out.patterns.add(pattern);
+    if (k.items !== undefined) out.items.add(k.items);
     for (const more of [k.additional, k.unevaluatedProperties]) if (more !== undefined && !saysOnly(more, false)) out.open = true;
     const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), ...(k.oneOf ?? []), k.then, k.else, ...k.dependentSchemas.values()];
     for (const part of parts) if (part !== undefined) seen.add(part);
@@ -90,9 +93,9 @@ function comesIn(schema: Schema, side: 'request' | 'response'): Coming {
 }
 
 /** What lists may hold; any of several where there are several. */
-function listedBy(ways: readonly Keywords[]): Schema | undefined {
-  const all = [...new Set(ways.flatMap((k) => (k.items === undefined ? [] : [k.items])))];
-  return all.length < 2 ? all[0] : anyOf(all);
+function listedBy({ items }: Coming): Schema | undefined {
+  const [first] = items;
+  return items.size < 2 ? first : anyOf([...items]);
 }
 
 const unions = new Map<string, WeakRef<Schema>>();
