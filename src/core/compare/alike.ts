@@ -23,7 +23,8 @@ export function alikeWith({ directions, losses }: Memory, a: Schema, b: Schema, 
   const wrong = web.flaws(web.pair(sent, taken));
   const lost = lossWeb.flaws(lossWeb.pair(a, b));
   if (wrong.length + lost.length === 0) return undefined;
-  const causes = (): ReadonlySet<object> => new Set<object>([...wrong, ...lost]);
+  const within = (): readonly object[] => lost.flatMap((p) => (p.flaw?.lost ?? []).flatMap((l) => l.within ?? []));
+  const causes = (): ReadonlySet<object> => new Set<object>([...wrong, ...lost, ...within()]);
   let all: ReadonlySet<object> | undefined;
   return {
     those: together(wrong, lost),

@@ -7,7 +7,7 @@ import { sameText } from '../schema/same.ts';
 import { alikeWith } from './alike.ts';
 import { type Affected, type Made, plain } from './change.ts';
 import { memberChanges, openChange } from './enumerations.ts';
-import { type Loss, losses } from './losses.ts';
+import { causeOf, type Loss, losses } from './losses.ts';
 import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
 import { breakingText, WHOLE } from './reasons.ts';
 import { shapeChange } from './shapes.ts';
@@ -16,10 +16,6 @@ import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.t
 
 const NARROWED = 'versions/request-narrowed';
 const WIDENED = 'versions/response-widened';
-
-function pairOf({ pair }: Loss): object {
-  return pair;
-}
 
 function lostKey({ name }: Loss): string {
   return `lost ${name}`;
@@ -62,11 +58,11 @@ function requestBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected):
   if (verdict.kind !== 'inside') return blamedChanges(memory, a, b, at, 'request');
   const ignored = losses(memory.losses.request, a, b);
   const ignoredKey = (l: Loss): string => `ignored ${l.name}`;
-  if (touchedBefore(memory, ignored, ignoredKey, 'ignored', at, pairOf)) return [];
+  if (touchedBefore(memory, ignored, ignoredKey, 'ignored', at, causeOf)) return [];
   if (ignored.length > 0)
     return ignored.flatMap((l) =>
-      tell(memory, l.pair, ignoredKey(l), at, () => ({
-        ...plain(at, 'versions/request-property-ignored', 'risky', l.pair.a, l.pair.b),
+      tell(memory, causeOf(l), ignoredKey(l), at, () => ({
+        ...plain(at, 'versions/request-property-ignored', 'risky', causeOf(l).a, causeOf(l).b),
         value: pointerOf(memory.losses.request, a, b, l),
         message: `clients may go on sending ${l.name}, and it is no longer read`,
         advice: `Keep ${l.name} until clients have stopped to send it.`,
@@ -87,7 +83,7 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
   const lost = losses(memory.losses.response, a, b);
   const same = alreadyLost(lost);
   const before =
-    wasTold(memory, lost, lostKey, 'lost', pairOf) &&
+    wasTold(memory, lost, lostKey, 'lost', causeOf) &&
     toldBefore(memory, { sent: b, taken: a, side: 'response' }, WIDENED, at, {
       but: lost.length === 0 ? undefined : same,
     });
@@ -101,13 +97,13 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
   const members = memberChanges(memory, a, b, at);
   const more = losses(memory.losses.response, b, a);
   const moreKey = (m: Loss): string => `added ${m.name}`;
-  if (members.length === 0 && touchedBefore(memory, more, moreKey, 'added', at, pairOf)) return [];
+  if (members.length === 0 && touchedBefore(memory, more, moreKey, 'added', at, causeOf)) return [];
   if (more.length > 0 || members.length > 0)
     return [
       ...members,
       ...more.flatMap((m) =>
-        tell(memory, m.pair, moreKey(m), at, () => ({
-          ...plain(at, 'versions/response-property-added', 'compatible', m.pair.b, m.pair.a),
+        tell(memory, causeOf(m), moreKey(m), at, () => ({
+          ...plain(at, 'versions/response-property-added', 'compatible', causeOf(m).b, causeOf(m).a),
           value: pointerOf(memory.losses.response, b, a, m),
           message: `${m.name} may come now`,
         })),
@@ -121,14 +117,14 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
 
 /** What could be read, and can never come any more. */
 function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema, at: Affected): readonly Made[] {
-  if (touchedBefore(memory, lost, lostKey, 'lost', at, pairOf)) return [];
+  if (touchedBefore(memory, lost, lostKey, 'lost', at, causeOf)) return [];
   return lost.flatMap((l) =>
-    tell(memory, l.pair, lostKey(l), at, () => {
+    tell(memory, causeOf(l), lostKey(l), at, () => {
       const witness = (l.required ? lackWitness(memory, a, b, l) : undefined) ?? lossWitness(memory, a, b, l);
       // What could never come isn't lost.
       if (witness === undefined) return undefined;
       return {
-        ...plain(at, 'versions/response-property-lost', 'breaking', l.pair.a, l.pair.b),
+        ...plain(at, 'versions/response-property-lost', 'breaking', causeOf(l).a, causeOf(l).b),
         value: pointerOf(memory.losses.response, a, b, l),
         message: `${l.name} can never come any more`,
         advice: `Go on sending ${l.name} until clients have stopped to read it.`,

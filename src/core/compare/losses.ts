@@ -4,15 +4,19 @@ import { below } from '../place.ts';
 import { flat } from '../schema/flat.ts';
 import { idOf, type Keywords, NO_KEYWORDS, type Schema, saysOnly } from '../schema/node.ts';
 import { matchesPattern } from '../schema/patterns.ts';
-import { sameText } from '../schema/same.ts';
+import { sameText, type Twin } from '../schema/same.ts';
 import { isUnsent } from '../schema/sides.ts';
 import type { Web } from '../schema/web.ts';
 import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
+import { declaredIn } from './declared-in.ts';
+import { toldApart } from './loss-forms.ts';
 
 /** A property of a pair of schemas that the second lacks. */
 export interface Lost {
   readonly name: string;
   readonly required: boolean;
+  /** The part that declared it and no longer does; undefined where the pair itself is meant. */
+  readonly within: Twin | undefined;
 }
 
 /** What a pair of schemas says for itself. */
@@ -29,6 +33,11 @@ export interface Loss extends Lost {
 
 export type LossPair = Pair<Differences>;
 
+/** What is to blame, old and new. */
+export function causeOf({ within, pair }: Loss): Twin | LossPair {
+  return within ?? pair;
+}
+
 /** How many ways through the alternatives of a schema are looked at. */
 const MOST_WAYS = 64;
 
@@ -36,8 +45,9 @@ const MOST_WAYS = 64;
 export const lossLook =
   (side: 'request' | 'response'): Look<Differences> =>
   (a, b) => {
-    const [was, is] = [flat(a, MOST_WAYS), flat(b, MOST_WAYS)];
-    const steps: Step[] = [];
+    const forms = toldApart(a, b, side);
+    const [was, is] = [flat(forms?.rest ?? a, MOST_WAYS), flat(b, MOST_WAYS)];
+    const steps: Step[] = (forms?.pairs ?? []).map((pair) => ({ pointer: '', ...pair }));
     const lost: Lost[] = [];
     const may = comesIn(b, side);
     const isObject = is.some((k) => k.types === undefined || k.types.includes('object'));
@@ -46,10 +56,11 @@ export const lossLook =
       const [other] = others;
       if (other === undefined) {
         // There may be more ways than were looked at.
-        if (isObject && !mayCome(may, name)) lost.push({ name, required: was.every((k) => k.required.includes(name)) });
+        if (isObject && !mayCome(may, name))
+          lost.push({ name, required: was.every((k) => k.required.includes(name)), within: declaredIn(a, b, name) });
       } else if (others.length === 1 && !sameText(schema, other)) steps.push({ pointer: below('', name), a: schema, b: other });
     }
-    const [x, y] = [listedBy(comesIn(a, side)), listedBy(may)];
+    const [x, y] = [listedBy(comesIn(forms?.rest ?? a, side)), listedBy(may)];
     if (x !== undefined && y !== undefined && !sameText(x, y)) steps.push({ pointer: '/0', a: x, b: y });
     const members = newMembers(a, b);
     return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };

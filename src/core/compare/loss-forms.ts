@@ -1,0 +1,45 @@
+/** Unions of forms that are told apart: what one form loses is lost, whatever others still send. */
+import { apart } from '../schema/apart.ts';
+import { type FormPair, formPairs } from '../schema/form-pairs.ts';
+import { type Keywords, NO_KEYWORDS, type Schema } from '../schema/node.ts';
+import { partsOf, type Union, unionOf } from '../schema/unions.ts';
+
+export interface ToldApart {
+  /** Old forms with what they became, which no other new form could be. */
+  readonly pairs: readonly FormPair[];
+  /** What the old schema says besides. */
+  readonly rest: Schema;
+}
+
+/** Undefined where there are no two such unions. Cost: the forms of one times those of the other. */
+export function toldApart(a: Schema, b: Schema, side: 'request' | 'response'): ToldApart | undefined {
+  const [old, now] = [withinOf(a), withinOf(b)];
+  if (old === undefined || now === undefined) return undefined;
+  const pairs = formPairs(old.union.forms, now.union.forms, b, side, (form) => form).filter(
+    (pair) => now.union.forms.includes(pair.b) && now.union.forms.every((form) => form === pair.b || apart(pair.a, form, side)),
+  );
+  if (pairs.length === 0) return undefined;
+  const done = new Set(pairs.map((p) => p.a));
+  return { pairs, rest: restOf(a, old, done) };
+}
+
+interface Within {
+  readonly union: Union;
+  readonly beside: readonly Schema[];
+}
+
+/** The union that a schema is, or has as its only one beside other parts. */
+function withinOf(schema: Schema): Within | undefined {
+  const whole = unionOf(schema);
+  if (whole !== undefined) return { union: whole, beside: [] };
+  const parts = partsOf(schema) ?? [];
+  const [part, ...more] = parts.filter((p) => unionOf(p) !== undefined);
+  const union = part === undefined ? undefined : unionOf(part);
+  return union === undefined || more.length > 0 ? undefined : { union, beside: parts.filter((p) => p !== part) };
+}
+
+function restOf({ place }: Schema, { union, beside }: Within, done: ReadonlySet<Schema>): Schema {
+  const left = union.forms.filter((f) => !done.has(f));
+  const keywords: Keywords = { ...NO_KEYWORDS, allOf: beside, ...(left.length === 0 ? {} : { anyOf: left }) };
+  return { place, raw: undefined, keywords: () => keywords };
+}
