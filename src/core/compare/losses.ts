@@ -1,6 +1,7 @@
 /** What clients could read, and what can never come any more. */
 import { isMapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
+import { declaredNames } from '../schema/declared.ts';
 import { flat } from '../schema/flat.ts';
 import { idOf, type Keywords, NO_KEYWORDS, type Schema, saysOnly } from '../schema/node.ts';
 import { matchesPattern } from '../schema/patterns.ts';
@@ -47,6 +48,9 @@ export const lossLook =
   (a, b) => {
     const forms = toldApart(a, b, side);
     const [was, is] = [flat(forms?.rest ?? a, MOST_WAYS), flat(b, MOST_WAYS)];
+    const members = newMembers(a, b);
+    // Nothing is lost where anything may come.
+    if (isFree(b, is)) return { flaw: members.length > 0 ? { lost: [], members } : undefined, steps: [] };
     const steps: Step[] = (forms?.pairs ?? []).map((pair) => ({ pointer: '', ...pair }));
     const lost: Lost[] = [];
     const may = comesIn(b, side);
@@ -62,9 +66,21 @@ export const lossLook =
     }
     const [x, y] = [listedBy(comesIn(forms?.rest ?? a, side)), listedBy(may)];
     if (x !== undefined && y !== undefined && !sameText(x, y)) steps.push({ pointer: '/0', a: x, b: y });
-    const members = newMembers(a, b);
     return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };
   };
+
+/**
+ * May anything come? Where a form of an `anyOf` says which other names may come, those that say nothing of that are free to
+ * send any, and so is a form of a `oneOf` that declares nothing.
+ */
+function isFree(schema: Schema, ways: readonly Keywords[]): boolean {
+  const { names, patterns, open } = declaredNames([schema]);
+  if (open)
+    return ways.length >= MOST_WAYS || ways.some((k) => k.additional === undefined && k.unevaluatedProperties === undefined);
+  const isBare = (k: Keywords): boolean => k.properties.size === 0 && k.required.length === 0 && k.patternProperties.size === 0;
+  const isObject = (k: Keywords): boolean => k.types === undefined || k.types.includes('object');
+  return names.size === 0 && patterns.length === 0 && ways.some((k) => isBare(k) && isObject(k) && k.additional === undefined);
+}
 
 /** The names that may come by any part or form of a schema. */
 interface Coming {

@@ -1,6 +1,6 @@
 /** The names that schemas declare for one value, through references and all parts that speak of the same value. */
 import { isMapping } from '../json.ts';
-import { type Keywords, type Schema, standsAlone } from './node.ts';
+import { ANYTHING, type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 
 export interface Declared {
@@ -29,6 +29,43 @@ export function declaredNames(
     for (const part of parts) if (part !== undefined) seen.add(part);
   }
   return out;
+}
+
+const together = new WeakMap<readonly Schema[], Schema | 'nothing'>();
+
+/**
+ * What the forms of an `anyOf` declare together: who sends one of them may send what the others declare, as one of them
+ * declares it. Undefined where there is nothing.
+ */
+export function declaredByAll(forms: readonly Schema[]): Schema | undefined {
+  const known = together.get(forms) ?? readAll(forms) ?? 'nothing';
+  together.set(forms, known);
+  return known === 'nothing' ? undefined : known;
+}
+
+function readAll(forms: readonly Schema[]): Schema | undefined {
+  const values = new Map<string, Schema[]>();
+  const { names, patterns, open } = declaredNames(forms, (schema) => {
+    const k = schema.keywords();
+    if (typeof k === 'object') for (const [name, value] of k.properties) values.set(name, [...(values.get(name) ?? []), value]);
+    return k;
+  });
+  const [first] = forms;
+  if (first === undefined || forms.length < 2 || (names.size === 0 && patterns.length === 0 && !open)) return undefined;
+  const some = (list: readonly Schema[]): Schema => {
+    const distinct = [...new Set(list)];
+    const [only = ANYTHING] = distinct;
+    if (distinct.length < 2) return only;
+    const anyOf: Keywords = { ...NO_KEYWORDS, anyOf: distinct };
+    return { place: only.place, raw: { anyOf: distinct.map((s) => s.raw) }, keywords: () => anyOf };
+  };
+  const keywords: Keywords = {
+    ...NO_KEYWORDS,
+    properties: new Map([...names].map((name) => [name, some(values.get(name) ?? [])])),
+    patternProperties: new Map(patterns.map((pattern) => [pattern, ANYTHING])),
+    ...(open ? { additional: ANYTHING } : {}),
+  };
+  return { place: first.place, raw: undefined, keywords: () => keywords };
 }
 
 /** Is every name of a value declared by the schema or beside it? */

@@ -3,7 +3,7 @@
  * one form alone rules out needs no combination with the others, and what answers for one form often answers for all.
  */
 import { apart } from './apart.ts';
-import { declaredNames } from './declared.ts';
+import { declaredByAll, declaredNames } from './declared.ts';
 import { fits } from './fits.ts';
 import type { Schema } from './node.ts';
 import { better, type Found, type Literal, NOT_FOUND, type Solver, type State } from './state.ts';
@@ -55,13 +55,16 @@ function eachForm(held: Literal, state: State, solver: Solver): Found {
     reading === 'sent'
       ? new Set([...own, ...declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema)).names])
       : own;
+  // Who sends a form of an `anyOf` may send what the others declare, too.
+  const declaring = exclusive || held.group === 0 ? undefined : declaredByAll(forms);
+  const also = declaring === undefined ? [] : [{ ...held, schema: declaring }];
   let found: Found = NOT_FOUND;
   // Every value of a form that is apart from what must not be shows it.
   const free = (form: Schema): boolean => state.neg.every((n) => apart(form, n, solver.side));
   for (const form of state.neg.length === 0 ? forms : [...forms.filter(free), ...forms.filter((f) => !free(f))]) {
     solver.count();
     const sub = {
-      pos: [...rest, { ...held, schema: form }],
+      pos: [...rest, { ...held, schema: form }, ...also],
       neg: [...state.neg, ...excluded(form, forms, reading, beside, solver.side)],
       at: state.at,
     };

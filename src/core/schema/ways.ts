@@ -1,6 +1,6 @@
 /** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
 import { apart, closedApart } from './apart.ts';
-import { declaredNames, namesBeside } from './declared.ts';
+import { declaredByAll, declaredNames, namesBeside } from './declared.ts';
 import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import { view } from './sides.ts';
@@ -81,7 +81,10 @@ function* held(
       })),
     );
   };
-  if (k.anyOf !== undefined) choose(k.anyOf.map((s) => ({ items: also([s]) })));
+  if (k.anyOf !== undefined) {
+    const declaring = group === 0 ? undefined : declaredByAll(k.anyOf);
+    choose(k.anyOf.map((s) => ({ items: also(declaring === undefined ? [s] : [s, declaring]) })));
+  }
   if (k.oneOf !== undefined) {
     const { oneOf } = k;
     const reading = way.sources.length === 0 ? 'written' : group === 0 ? 'taken' : 'sent';

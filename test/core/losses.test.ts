@@ -1,0 +1,131 @@
+/** What can never come any more, held against the search for a value that has it. */
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { compareContracts } from '../../src/core/compare/contracts.ts';
+import { readContract } from '../../src/core/contract/read.ts';
+import { pointerKeys } from '../../src/core/place.ts';
+import { declaredNames } from '../../src/core/schema/declared.ts';
+import { fits } from '../../src/core/schema/fits.ts';
+import { inside, newAnswers, valueWith } from '../../src/core/schema/inside.ts';
+import { ANYTHING } from '../../src/core/schema/node.ts';
+import { schemaFrom } from './schemas.ts';
+
+const NAMES = ['lock', 'gates', 'rise', 'note'] as const;
+const leaf = fc.constantFrom({ type: 'string' }, { type: 'integer' }, { enum: ['open'] }, {}, false);
+/** Objects, lists and unions of them, some with tags, some in parts. */
+const schemas: fc.Arbitrary<unknown> = fc.letrec((tie) => {
+  const object = fc
+    .tuple(
+      fc.dictionary(fc.constantFrom(...NAMES), tie('any'), { minKeys: 1, maxKeys: 3, noNullPrototype: true }),
+      fc.constantFrom('', 'a', 'b', 'c'),
+      fc.boolean(),
+    )
+    .map(([properties, kind, closed]) => ({
+      type: 'object',
+      ...(kind === '' ? {} : { required: ['kind'] }),
+      properties: kind === '' ? properties : { ...properties, kind: { const: kind } },
+      ...(closed ? { additionalProperties: false } : {}),
+    }));
+  const list = fc.array(object, { minLength: 1, maxLength: 3 });
+  return {
+    any: fc.oneof(
+      { maxDepth: 2, depthSize: 'small' },
+      leaf,
+      object,
+      tie('any').map((items) => ({ type: 'array', items })),
+      list.map((anyOf) => ({ anyOf })),
+      list.map((oneOf) => ({ type: 'object', oneOf })),
+      fc.tuple(object, object).map((allOf) => ({ allOf })),
+    ),
+  };
+}).any as fc.Arbitrary<unknown>;
+
+/** Without one property somewhere, or with one form less, or as something else. */
+const changed = (raw: unknown, turns: readonly number[]): unknown => {
+  let at = 0;
+  const turn = (n: number): number => (turns[at++ % turns.length] ?? 0) % n;
+  const walk = (value: unknown): unknown => {
+    if (Array.isArray(value)) return value.length > 1 && turn(6) === 0 ? value.slice(1).map(walk) : value.map(walk);
+    if (typeof value !== 'object' || value === null) return value;
+    return Object.fromEntries(
+      Object.entries(value).map(([key, inner]) => {
+        if (key === 'required' || key === 'enum') return [key, inner];
+        if (key !== 'properties') return [key, walk(inner)];
+        const kept = Object.entries(inner as object).filter(([name]) => name === 'kind' || turn(4) > 0);
+        return [key, Object.fromEntries(kept.map(([name, schema]) => [name, walk(schema)]))];
+      }),
+    );
+  };
+  return walk(raw);
+};
+const pairs = fc
+  .tuple(schemas, fc.array(fc.nat(40), { minLength: 3, maxLength: 9 }))
+  .map(([a, turns]) => [a, changed(a, turns)] as const);
+
+function changesOf(a: unknown, b: unknown) {
+  const [old, now] = [a, b].map((schema) => {
+    const paths = { '/locks': { get: { responses: { 200: { content: { 'application/json': { schema } } } } } } };
+    const read = readContract({ openapi: '3.1.0', info: { title: 'Canal', version: '1' }, paths }, 'canal.json');
+    if (!read.ok) throw new Error(read.message);
+    return read.contract;
+  });
+  return compareContracts(old as never, now as never, { versions: [] }).changes;
+}
+
+const at = (value: unknown, pointer: string): unknown =>
+  pointerKeys(pointer).reduce<unknown>(
+    (v, key) => (typeof v === 'object' && v !== null ? (v as Record<string, unknown>)[key] : undefined),
+    value,
+  );
+
+/** All that has what this body has, part by part. */
+const shapeOf = (value: unknown): object => {
+  if (Array.isArray(value)) return { type: 'array', minItems: value.length, prefixItems: value.map(shapeOf) };
+  if (typeof value !== 'object' || value === null) return { const: value };
+  const parts = Object.entries(value).map(([name, part]) => [name, shapeOf(part)]);
+  return { type: 'object', required: Object.keys(value), properties: Object.fromEntries(parts) };
+};
+const comes = (schema: ReturnType<typeof schemaFrom>, pointer: string): string =>
+  valueWith(schema, pointer, ANYTHING, 'response', newAnswers()).kind;
+
+test('what is told as lost could come, and can come no more', () => {
+  let lost = 0;
+  fc.assert(
+    fc.property(pairs, ([a, b]) => {
+      for (const { rule, witness } of changesOf(a, b)) {
+        if (rule !== 'versions/response-property-lost' || witness?.kind !== 'value') continue;
+        const [old, now] = [schemaFrom(a), schemaFrom(b)];
+        const under = witness.validUnder === 'old' ? old : now;
+        expect(fits(under, witness.body, 'response', 'sent')).toBe(true);
+        if (witness.lost === undefined) continue;
+        lost += 1;
+        expect(at(witness.body, witness.lost)).not.toBe(undefined);
+        // Nobody sends that body any more: the name may still come with another form.
+        const other = schemaFrom({ not: shapeOf(witness.body) });
+        expect([witness.body, inside(now, other, 'response').kind]).toEqual([witness.body, 'inside']);
+      }
+    }),
+    { numRuns: 1_500 },
+  );
+  expect(lost).toBeGreaterThan(100);
+});
+
+test('a property that could come and can come no more is told', () => {
+  let gone = 0;
+  fc.assert(
+    fc.property(pairs, ([a, b]) => {
+      // What declares a name and can have no value with it is found by a search alone.
+      if (/false|allOf/u.test(JSON.stringify(b))) return;
+      const [old, now] = [schemaFrom(a), schemaFrom(b)];
+      if (NAMES.every((n) => comes(now, `/${n}`) === 'none')) return;
+      const k = old.keywords();
+      const declared = declaredNames([old, ...((typeof k === 'object' && k.oneOf) || [])]).names;
+      const missing = NAMES.filter((n) => declared.has(n) && comes(old, `/${n}`) === 'witness' && comes(now, `/${n}`) === 'none');
+      if (missing.length === 0) return;
+      gone += 1;
+      expect(changesOf(a, b).some((c) => c.effect === 'breaking' || c.effect === 'undecided')).toBe(true);
+    }),
+    { numRuns: 4_000 },
+  );
+  expect(gone).toBeGreaterThan(50);
+});
