@@ -41,7 +41,7 @@ function unabsorbed(
   const at = path.findLastIndex((spot, i) => i < pointers.length && fits(spot.b, values[i], side, 'taken'));
   const [union, to, pointer] = [path[at], path[at + 1], pointers[at]];
   if (union === undefined || to === undefined || pointer === undefined) return undefined;
-  const verdict = inside(union.a, union.b, side, 'sent', answers, soundIn(web), 'little');
+  const verdict = inside(union.a, union.b, side, 'sent', answers, soundIn(web), 'full');
   if (verdict.kind === 'undecided') return undefined;
   if (verdict.kind === 'inside') {
     web.cut(union, { pointer, to });
