@@ -22,12 +22,12 @@ export function brief(value: unknown, room: number): string {
 }
 
 /** A value that stands beside what matters: nothing of what it holds. */
-export function closed(value: unknown): string {
+function closed(value: unknown): string {
   return enclosed(value, (members) => (members.length === 0 ? [] : ['…']));
 }
 
 /** A list or an object with these members between its brackets, each with its name before it; anything else cut short. */
-export function enclosed(
+function enclosed(
   value: unknown,
   inner: (members: readonly (readonly [label: string, item: unknown])[]) => readonly string[],
 ): string {

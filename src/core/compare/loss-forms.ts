@@ -1,7 +1,7 @@
 /** Unions of forms that are told apart: what one form loses is lost, whatever others still send. */
 import { apart } from '../schema/apart.ts';
-import { type FormPair, formPairs } from '../schema/form-pairs.ts';
 import { type Keywords, NO_KEYWORDS, type Schema } from '../schema/node.ts';
+import { type FormPair, pairedForms } from '../schema/paired-forms.ts';
 import { partsOf, type Union, unionOf } from '../schema/unions.ts';
 
 export interface ToldApart {
@@ -16,7 +16,7 @@ export function toldApart(a: Schema, b: Schema, side: 'request' | 'response'): T
   const [old, now] = [withinOf(a), withinOf(b)];
   // Who sends a form of an `anyOf` may send what others declare.
   if (old?.union.exclusive !== true || now?.union.exclusive !== true) return undefined;
-  const pairs = formPairs(old.union.forms, now.union.forms, b, side, (form) => form).filter(
+  const pairs = pairedForms(old.union.forms, now.union.forms, b, side, (form) => form).filter(
     (pair) => now.union.forms.includes(pair.b) && now.union.forms.every((form) => form === pair.b || apart(pair.a, form, side)),
   );
   if (pairs.length === 0) return undefined;

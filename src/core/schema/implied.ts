@@ -7,9 +7,9 @@ import { below } from '../place.ts';
 import { apart } from './apart.ts';
 import { declaredNames, freeName } from './declared.ts';
 import type { Side } from './fits.ts';
-import { formPairs } from './form-pairs.ts';
 import { scalarsImplied } from './implied-scalars.ts';
 import { type Keywords, type Schema, saysOnly } from './node.ts';
+import { pairedForms } from './paired-forms.ts';
 import { sameText, stepsOf, twinOf } from './same.ts';
 import { anyForm, oneForm } from './sent-forms.ts';
 import { isUnsent } from './sides.ts';
@@ -245,7 +245,7 @@ function anyOf(at: Question, b: Keywords): boolean {
   if (forms === undefined || samePart(at, b, 'anyOf')) return true;
   const [k, ...more] = at.sent.filter((s) => s.anyOf !== undefined);
   if (k?.anyOf === undefined || more.length > 0 || at.sent.length > 1) return false;
-  const pairs = formPairs(k.anyOf, forms, at.b, at.side, anyForm(at.a, k.anyOf, at.side));
+  const pairs = pairedForms(k.anyOf, forms, at.b, at.side, anyForm(at.a, k.anyOf, at.side));
   const extra = [...at.names].sort().join('\n');
   for (const pair of pairs) at.steps.push({ pointer: '', ...pair, extra });
   return pairs.length === k.anyOf.length;
@@ -261,7 +261,7 @@ function oneOf(at: Question, b: Keywords): boolean {
   if (x.size === y.size && [...x].every((n) => y.has(n)) && samePart(at, b, 'oneOf')) return true;
   const [k, ...more] = at.sent.filter((s) => s.oneOf !== undefined);
   if (k?.oneOf === undefined || more.length > 0 || x.size + y.size > 0) return false;
-  const pairs = formPairs(k.oneOf, forms, at.b, at.side, oneForm(k.oneOf, x, at.side));
+  const pairs = pairedForms(k.oneOf, forms, at.b, at.side, oneForm(k.oneOf, x, at.side));
   for (const pair of pairs) at.steps.push({ pointer: '', ...pair });
   if (at.sent.length > 1 || pairs.length < k.oneOf.length) return false;
   const counted = k.oneOf.length === forms.length && pairs.every(({ a, b: form }) => sameForm(a, form));

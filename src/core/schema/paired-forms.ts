@@ -17,7 +17,7 @@ export interface FormPair {
  * nothing to tell of single forms where all became none. `asSent` is what a sender means
  * by a form. O(forms of both), plus what it takes to tell them apart.
  */
-export function formPairs(
+export function pairedForms(
   sent: readonly Schema[],
   taken: readonly Schema[],
   whole: Schema,
