@@ -14,8 +14,7 @@ export interface ToldApart {
 /** Undefined where there are no two such unions. Cost: the forms of one times those of the other. */
 export function toldApart(a: Schema, b: Schema, side: 'request' | 'response'): ToldApart | undefined {
   const [old, now] = [withinOf(a), withinOf(b)];
-  // Who sends a form of an `anyOf` may send what others declare.
-  if (old?.union.exclusive !== true || now?.union.exclusive !== true) return undefined;
+  if (old === undefined || now === undefined) return undefined;
   const pairs = pairedForms(old.union.forms, now.union.forms, b, side, (form) => form).filter(
     (pair) => now.union.forms.includes(pair.b) && now.union.forms.every((form) => form === pair.b || apart(pair.a, form, side)),
   );

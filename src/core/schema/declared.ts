@@ -1,6 +1,6 @@
 /** The names that schemas declare for one value, through references and all parts that speak of the same value. */
 import { isMapping } from '../json.ts';
-import { ANYTHING, type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
+import { ANYTHING, idOf, type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 
 export interface Declared {
@@ -31,15 +31,19 @@ export function declaredNames(
   return out;
 }
 
-const together = new WeakMap<readonly Schema[], Schema | 'nothing'>();
+const together = new WeakMap<Schema, Map<string, Schema | 'nothing'>>();
 
 /**
- * What the forms of an `anyOf` declare together: who sends one of them may send what the others declare, as one of them
- * declares it. Undefined where there is nothing.
+ * What a form and others that a value may be too declare together: who sends the one may send what the others declare, as
+ * one of them declares it. Undefined where there is nothing. Found once.
  */
-export function declaredByAll(forms: readonly Schema[]): Schema | undefined {
-  const known = together.get(forms) ?? readAll(forms) ?? 'nothing';
-  together.set(forms, known);
+export function declaredWith(form: Schema, others: readonly Schema[]): Schema | undefined {
+  if (others.length === 0) return undefined;
+  const row = together.get(form) ?? new Map<string, Schema | 'nothing'>();
+  together.set(form, row);
+  const key = others.map(idOf).join(' ');
+  const known = row.get(key) ?? readAll([form, ...others]) ?? 'nothing';
+  row.set(key, known);
   return known === 'nothing' ? undefined : known;
 }
 
@@ -51,7 +55,7 @@ function readAll(forms: readonly Schema[]): Schema | undefined {
     return k;
   });
   const [first] = forms;
-  if (first === undefined || forms.length < 2 || (names.size === 0 && patterns.length === 0 && !open)) return undefined;
+  if (first === undefined || (names.size === 0 && patterns.length === 0 && !open)) return undefined;
   const some = (list: readonly Schema[]): Schema => {
     const distinct = [...new Set(list)];
     const [only = ANYTHING] = distinct;

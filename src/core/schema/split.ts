@@ -3,12 +3,12 @@
  * one form alone rules out needs no combination with the others, and what answers for one form often answers for all.
  */
 import { apart } from './apart.ts';
-import { declaredByAll, declaredNames } from './declared.ts';
+import { declaredNames } from './declared.ts';
 import { fits } from './fits.ts';
 import type { Schema } from './node.ts';
 import { better, type Found, type Literal, NOT_FOUND, type Solver, type State } from './state.ts';
 import { partsOf, unionOf } from './unions.ts';
-import { excluded, formPairs, freshGroup } from './ways.ts';
+import { excluded, formPairs, freshGroup, sentBeside } from './ways.ts';
 
 /** Undefined where there is nothing to split. */
 export function split(state: State, solver: Solver): Found | undefined {
@@ -55,16 +55,14 @@ function eachForm(held: Literal, state: State, solver: Solver): Found {
     reading === 'sent'
       ? new Set([...own, ...declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema)).names])
       : own;
-  // Who sends a form of an `anyOf` may send what the others declare, too.
-  const declaring = exclusive || held.group === 0 ? undefined : declaredByAll(forms);
-  const also = declaring === undefined ? [] : [{ ...held, schema: declaring }];
   let found: Found = NOT_FOUND;
   // Every value of a form that is apart from what must not be shows it.
   const free = (form: Schema): boolean => state.neg.every((n) => apart(form, n, solver.side));
   for (const form of state.neg.length === 0 ? forms : [...forms.filter(free), ...forms.filter((f) => !free(f))]) {
     solver.count();
+    const also = exclusive || held.group === 0 ? [] : sentBeside(form, forms, solver.side);
     const sub = {
-      pos: [...rest, { ...held, schema: form }, ...also],
+      pos: [...rest, ...[form, ...also].map((schema): Literal => ({ ...held, schema }))],
       neg: [...state.neg, ...excluded(form, forms, reading, beside, solver.side)],
       at: state.at,
     };

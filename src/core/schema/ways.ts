@@ -1,6 +1,6 @@
 /** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
 import { apart, closedApart } from './apart.ts';
-import { declaredByAll, declaredNames, namesBeside } from './declared.ts';
+import { declaredNames, declaredWith, namesBeside } from './declared.ts';
 import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import { view } from './sides.ts';
@@ -82,8 +82,8 @@ function* held(
     );
   };
   if (k.anyOf !== undefined) {
-    const declaring = group === 0 ? undefined : declaredByAll(k.anyOf);
-    choose(k.anyOf.map((s) => ({ items: also(declaring === undefined ? [s] : [s, declaring]) })));
+    const { anyOf } = k;
+    choose(anyOf.map((s) => ({ items: also(group === 0 ? [s] : [s, ...sentBeside(s, anyOf, side)]) })));
   }
   if (k.oneOf !== undefined) {
     const { oneOf } = k;
@@ -125,6 +125,13 @@ export function excluded(
   const others = forms.filter((o) => o !== form && !apart(form, o, side));
   if (reading === 'written') return others;
   return others.filter((o) => !closedApart(form, o, beside, side)).map((o) => closedForm(o, beside));
+}
+
+/** Who sends a form of an `anyOf` may send what others declare, where a value may be both. */
+export function sentBeside(form: Schema, forms: readonly Schema[], side: Side): readonly Schema[] {
+  const others = forms.filter((o) => o !== form && !apart(form, o, side));
+  const declaring = declaredWith(form, others);
+  return declaring === undefined ? [] : [declaring];
 }
 
 /** The names that a group declares. */
