@@ -23,3 +23,9 @@ export function pointerKeys(pointer: string): readonly string[] {
   const keys = pointer.slice(1).split('/');
   return pointer.includes('~') ? keys.map((k) => k.replaceAll('~1', '/').replaceAll('~0', '~')) : keys;
 }
+
+/** The name of the schema of a document that stands at a place; undefined where none of them does. */
+export function componentName({ pointer }: Place): string | undefined {
+  const [, name] = /^\/(?:components\/schemas|definitions)\/([^/]+)$/u.exec(pointer) ?? [];
+  return name === undefined ? undefined : pointerKeys(`/${name}`)[0];
+}

@@ -1,4 +1,5 @@
 /** Where what a value may have is declared: a part that many schemas share is one cause. */
+import { componentName } from '../place.ts';
 import { type Schema, target } from '../schema/node.ts';
 import { type Twin, twinOf } from '../schema/same.ts';
 
@@ -7,16 +8,16 @@ import { type Twin, twinOf } from '../schema/same.ts';
  * where the schema declares it itself, or has no such part any more. The same for all that share it. O(parts).
  */
 export function declaredIn(a: Schema, b: Schema, name: string): Twin | undefined {
-  const [own, ...parts] = partsOf(a);
+  const [own, ...parts] = saidOf(a);
   if (own === undefined || declares(own, name)) return undefined;
-  const part = parts.find((s) => isComponent(s) && declares(s, name));
+  const part = parts.find((s) => componentName(s.place) !== undefined && declares(s, name));
   if (part === undefined) return undefined;
-  const became = partsOf(b).find((s) => s.place.pointer === part.place.pointer);
+  const became = saidOf(b).find((s) => s.place.pointer === part.place.pointer);
   return became === undefined ? undefined : twinOf(part, became);
 }
 
 /** All that speaks of the same value, the schema first; forms are left aside. */
-function partsOf(schema: Schema): readonly Schema[] {
+function saidOf(schema: Schema): readonly Schema[] {
   const seen = new Set([target(schema)]);
   for (const s of seen) {
     const k = s.keywords();
@@ -29,8 +30,4 @@ function partsOf(schema: Schema): readonly Schema[] {
 function declares(schema: Schema, name: string): boolean {
   const k = schema.keywords();
   return typeof k === 'object' && k.properties.has(name);
-}
-
-function isComponent({ place }: Schema): boolean {
-  return /^\/(?:components\/schemas|definitions)\/[^/]+$/u.test(place.pointer);
 }

@@ -2,7 +2,7 @@
 import { apart } from '../schema/apart.ts';
 import { type Keywords, NO_KEYWORDS, type Schema } from '../schema/node.ts';
 import { type FormPair, pairedForms } from '../schema/paired-forms.ts';
-import { partsOf, type Union, unionOf } from '../schema/unions.ts';
+import { unionWithin, type Within } from '../schema/unions.ts';
 
 export interface ToldApart {
   /** Old forms with what they became, which no other new form could be. */
@@ -13,7 +13,7 @@ export interface ToldApart {
 
 /** Undefined where there are no two such unions. Cost: the forms of one times those of the other. */
 export function toldApart(a: Schema, b: Schema, side: 'request' | 'response'): ToldApart | undefined {
-  const [old, now] = [withinOf(a), withinOf(b)];
+  const [old, now] = [unionWithin(a), unionWithin(b)];
   if (old === undefined || now === undefined) return undefined;
   const pairs = pairedForms(old.union.forms, now.union.forms, b, side, (form) => form).filter(
     (pair) => now.union.forms.includes(pair.b) && now.union.forms.every((form) => form === pair.b || apart(pair.a, form, side)),
@@ -21,21 +21,6 @@ export function toldApart(a: Schema, b: Schema, side: 'request' | 'response'): T
   if (pairs.length === 0) return undefined;
   const done = new Set(pairs.map((p) => p.a));
   return { pairs, rest: restOf(a, old, done) };
-}
-
-interface Within {
-  readonly union: Union;
-  readonly beside: readonly Schema[];
-}
-
-/** The union that a schema is, or has as its only one beside other parts. */
-function withinOf(schema: Schema): Within | undefined {
-  const whole = unionOf(schema);
-  if (whole !== undefined) return { union: whole, beside: [] };
-  const parts = partsOf(schema) ?? [];
-  const [part, ...more] = parts.filter((p) => unionOf(p) !== undefined);
-  const union = part === undefined ? undefined : unionOf(part);
-  return union === undefined || more.length > 0 ? undefined : { union, beside: parts.filter((p) => p !== part) };
 }
 
 function restOf({ place }: Schema, { union, beside }: Within, done: ReadonlySet<Schema>): Schema {

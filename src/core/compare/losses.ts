@@ -46,11 +46,13 @@ const MOST_WAYS = 64;
 export const lossLook =
   (side: 'request' | 'response'): Look<Differences> =>
   (a, b) => {
-    const forms = toldApart(a, b, side);
-    const [was, is] = [flat(forms?.rest ?? a, MOST_WAYS), flat(b, MOST_WAYS)];
+    const is = flat(b, MOST_WAYS);
     const members = newMembers(a, b);
     // Nothing is lost where anything may come.
     if (isFree(b, is)) return { flaw: members.length > 0 ? { lost: [], members } : undefined, steps: [] };
+    const forms = toldApart(a, b, side);
+    const rest = forms?.rest ?? a;
+    const was = flat(rest, MOST_WAYS);
     const steps: Step[] = (forms?.pairs ?? []).map((pair) => ({ pointer: '', ...pair }));
     const lost: Lost[] = [];
     const may = comesIn(b, side);
@@ -64,7 +66,7 @@ export const lossLook =
           lost.push({ name, required: was.every((k) => k.required.includes(name)), within: declaredIn(a, b, name) });
       } else if (others.length === 1 && !sameText(schema, other)) steps.push({ pointer: below('', name), a: schema, b: other });
     }
-    const [x, y] = [listedBy(comesIn(forms?.rest ?? a, side)), listedBy(may)];
+    const [x, y] = [listedBy(comesIn(rest, side)), listedBy(may)];
     if (x !== undefined && y !== undefined && !sameText(x, y)) steps.push({ pointer: '/0', a: x, b: y });
     return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };
   };

@@ -1,9 +1,9 @@
 /** Sentences about a value that breaks something. */
 import { brief } from '../brief.ts';
-import { pointerKeys } from '../place.ts';
+import { componentName } from '../place.ts';
 import { type Misfit, misfits } from '../schema/fits.ts';
 import type { Schema } from '../schema/node.ts';
-import { partsOf, unionOf } from '../schema/unions.ts';
+import { unionWithin } from '../schema/unions.ts';
 
 /** So many characters of a value are told in a sentence, and so many names. */
 const MOST_TOLD = 80;
@@ -22,7 +22,7 @@ export function breakingText(
   const request = side === 'request';
   // Of the whole it goes without saying.
   const prefix = where === WHOLE ? '' : `${where}: `;
-  const forms = formsOf(taken);
+  const forms = unionWithin(taken)?.union.forms.length ?? 0;
   const wrong = misfits(taken, value, side, 'taken');
   const missing = wrong.flatMap((m) => (m.missing === undefined ? [] : [nameAt(m.pointer, m.missing)]));
   if (forms === 0 && missing.length > 0 && missing.length === wrong.length)
@@ -36,16 +36,10 @@ export function breakingText(
     : `${where}: ${shown} may come now, which clients were never told of${why}`;
 }
 
-/** How many forms of a union there are; none where it is no union. */
-function formsOf(schema: Schema): number {
-  const unions = [schema, ...(partsOf(schema) ?? [])].map((s) => unionOf(s)?.forms.length ?? 0);
-  return Math.max(...unions);
-}
-
 /** The name of a component. */
 function nameOf({ place }: Schema): string {
-  const [, name] = /^\/(?:components\/schemas|definitions)\/([^/]+)$/u.exec(place.pointer) ?? [];
-  return name === undefined ? '' : `${pointerKeys(`/${name}`)[0]} is `;
+  const name = componentName(place);
+  return name === undefined ? '' : `${name} is `;
 }
 
 /** A short value says itself what is wrong with it. */

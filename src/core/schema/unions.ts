@@ -53,6 +53,24 @@ function readParts(schema: Schema): readonly Schema[] | undefined {
   return saysNoMore(rest, []) ? [...parts, ...unions] : [besideUnions(schema, rest), ...parts, ...unions];
 }
 
+export interface Within {
+  readonly union: Union;
+  /** The union alone, without what stands beside it. */
+  readonly alone: Schema;
+  readonly beside: readonly Schema[];
+}
+
+/** The union that a schema is, or has as its only one beside other parts. */
+export function unionWithin(schema: Schema): Within | undefined {
+  const whole = unionOf(schema);
+  if (whole !== undefined) return { union: whole, alone: schema, beside: [] };
+  const parts = partsOf(schema) ?? [];
+  const [alone, ...more] = parts.filter((p) => unionOf(p) !== undefined);
+  const union = alone === undefined ? undefined : unionOf(alone);
+  if (alone === undefined || union === undefined || more.length > 0) return undefined;
+  return { union, alone, beside: parts.filter((p) => p !== alone) };
+}
+
 /** The forms of a schema that says something besides, with the names that are declared beside them. */
 function aside(schema: Schema, k: Keywords, union: 'anyOf' | 'oneOf'): readonly Schema[] {
   const forms = k[union];
