@@ -2,8 +2,9 @@
 import { isMapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
 import { declaredNames } from '../schema/declared.ts';
+import { eitherOf } from '../schema/either.ts';
 import { flat } from '../schema/flat.ts';
-import { idOf, type Keywords, NO_KEYWORDS, type Schema, saysOnly } from '../schema/node.ts';
+import { type Keywords, type Schema, saysOnly } from '../schema/node.ts';
 import { matchesPattern } from '../schema/patterns.ts';
 import { sameText, type Twin } from '../schema/same.ts';
 import { isUnsent } from '../schema/sides.ts';
@@ -123,26 +124,8 @@ function comesIn(schema: Schema, side: 'request' | 'response'): Coming {
 
 /** What lists may hold; any of several where there are several. */
 function listedBy({ items }: Coming): Schema | undefined {
-  const [first] = items;
-  return items.size < 2 ? first : anyOf([...items]);
-}
-
-const unions = new Map<string, WeakRef<Schema>>();
-
-/** The same schema for the same forms, in whatever order. */
-function anyOf(forms: readonly Schema[]): Schema {
-  const sorted = [...forms].sort((x, y) => idOf(x) - idOf(y));
-  const key = sorted.map(idOf).join(' ');
-  const known = unions.get(key)?.deref();
-  if (known !== undefined) return known;
-  const keywords: Keywords = { ...NO_KEYWORDS, anyOf: sorted };
-  const made: Schema = {
-    place: (sorted[0] as Schema).place,
-    raw: { anyOf: sorted.map((s) => s.raw) },
-    keywords: () => keywords,
-  };
-  unions.set(key, new WeakRef(made));
-  return made;
+  const [first, ...others] = items;
+  return first === undefined ? undefined : eitherOf(first, others);
 }
 
 /** Those that may come by any way; of a name that several have, the last. */

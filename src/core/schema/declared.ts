@@ -1,5 +1,6 @@
 /** The names that schemas declare for one value, through references and all parts that speak of the same value. */
 import { isMapping } from '../json.ts';
+import { eitherOf } from './either.ts';
 import { ANYTHING, idOf, type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 
@@ -56,13 +57,7 @@ function readAll(forms: readonly Schema[]): Schema | undefined {
   });
   const [first] = forms;
   if (first === undefined || (names.size === 0 && patterns.length === 0 && !open)) return undefined;
-  const some = (list: readonly Schema[]): Schema => {
-    const distinct = [...new Set(list)];
-    const [only = ANYTHING] = distinct;
-    if (distinct.length < 2) return only;
-    const anyOf: Keywords = { ...NO_KEYWORDS, anyOf: distinct };
-    return { place: only.place, raw: { anyOf: distinct.map((s) => s.raw) }, keywords: () => anyOf };
-  };
+  const some = ([one, ...more]: readonly Schema[]): Schema => (one === undefined ? ANYTHING : eitherOf(one, more));
   const keywords: Keywords = {
     ...NO_KEYWORDS,
     properties: new Map([...names].map((name) => [name, some(values.get(name) ?? [])])),

@@ -1,4 +1,5 @@
 /** What a sender means by one form of a union, as a schema of its own. */
+import { eitherOf } from './either.ts';
 import type { Side } from './fits.ts';
 import { type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import { partsOf, saysNoMore, unionOf } from './unions.ts';
@@ -25,11 +26,9 @@ export function oneForm(
   const key = `${side} ${[...beside].sort().join(' ')}`;
   return (form, became) => {
     if (became) return form;
-    const others = excluded(form, forms, 'sent', beside, side);
-    if (others.length === 0) return form;
-    const any: Schema = { place: form.place, raw: { anyOf: others.map((o) => o.raw) }, keywords: () => anyOf };
-    const anyOf: Keywords = { ...NO_KEYWORDS, anyOf: others };
-    return kept(form, forms, key, { ...NO_KEYWORDS, allOf: [form], not: any });
+    const [other, ...more] = excluded(form, forms, 'sent', beside, side);
+    if (other === undefined) return form;
+    return kept(form, forms, key, { ...NO_KEYWORDS, allOf: [form], not: eitherOf(other, more) });
   };
 }
 
