@@ -8,6 +8,7 @@ import { placeText } from './findings-text.ts';
 import { isShortened, markedJson } from './marked-json.ts';
 import type { Locate } from './rendered.ts';
 import { count, type Terminal, wrap } from './terminal.ts';
+import { type Touched, touchedBy } from './touched.ts';
 
 export interface ComparisonView {
   readonly comparison: Comparison;
@@ -35,6 +36,7 @@ export function comparisonText(view: ComparisonView, terminal: Terminal): string
   const head = `${names[0]} -> ${names[1]}: ${bump}${claim}`;
   const total = counts.length === 0 ? 'Nothing changed for clients.' : `${counts.map(([e, n]) => `${n} ${e}`).join(', ')}.`;
   const shown = changes.filter((c) => all || c.effect !== 'compatible');
+  const touched = touchedBy(({ method, path }) => `${method}${STICKS}${path}`);
   const hidden = changes.length - shown.length;
   const tail = [
     ...(hidden > 0 ? [`${count(hidden, 'compatible change')} not shown; --all lists them.`] : []),
@@ -42,7 +44,7 @@ export function comparisonText(view: ComparisonView, terminal: Terminal): string
       ? ['Long witnesses are shortened; --format json has them whole.']
       : []),
   ].map((text) => paint.dim(text));
-  return `${[wrap(`${head}. ${total}`, terminal), ...shown.map((c) => changeText(c, view, terminal)), ...(tail.length === 0 ? [] : [tail.join('\n')])].join('\n\n')}\n`;
+  return `${[wrap(`${head}. ${total}`, terminal), ...shown.map((c) => changeText(c, view, touched, terminal)), ...(tail.length === 0 ? [] : [tail.join('\n')])].join('\n\n')}\n`;
 }
 
 const INDENT = 12;
@@ -60,7 +62,7 @@ function badge(effect: Effect, { paint }: Terminal): string {
   return effect === 'risky' ? paint.yellow(paint.bold(text)) : effect === 'undecided' ? paint.magenta(text) : paint.cyan(text);
 }
 
-function changeText(change: Change, view: ComparisonView, terminal: Terminal): string {
+function changeText(change: Change, view: ComparisonView, touched: Touched, terminal: Terminal): string {
   const { paint } = terminal;
   const pad = ' '.repeat(INDENT);
   const row = (label: string, text: string): string =>
@@ -84,8 +86,8 @@ function changeText(change: Change, view: ComparisonView, terminal: Terminal): s
   if (change.new !== undefined) lines.push(row('is', paint.cyan(place(change.new))));
   if (change.witness !== undefined) lines.push(row('witness', witnessText(change, terminal)));
   if (change.undecided !== null) lines.push(row('because', `${change.undecided} stopped it`));
-  const who = touched(change, view.callers);
-  const touches = new Set(change.touches.flatMap((list) => list.map((a) => `${a.method}${STICKS}${a.path}`)));
+  const who = clientsOf(change, view.callers);
+  const touches = touched(change);
   if (touches.size > 1) {
     const more = touches.size > MOST_SHOWN ? ` and ${touches.size - MOST_SHOWN} more` : '';
     lines.push(row('touches', [...touches].slice(0, MOST_SHOWN).join(', ') + more).replaceAll(STICKS, ' '));
@@ -125,7 +127,7 @@ function witnessText({ at, witness, value }: Change, terminal: Terminal): string
 }
 
 /** The clients of the settings that send or accept what is touched. */
-function touched({ at }: Change, callers: readonly Caller[]): readonly string[] {
+function clientsOf({ at }: Change, callers: readonly Caller[]): readonly string[] {
   if (at.media === null) return [];
   const { media, part } = at;
   return callers
