@@ -3,6 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
+import { pathToFileURL } from 'node:url';
 
 export const PROGRAM = resolve('bin/elm-gate.js');
 
@@ -35,6 +36,35 @@ export function run(cwd: string, args: readonly string[], env: NodeJS.ProcessEnv
   });
   return { status: result.status, out: result.stdout, err: result.stderr };
 }
+
+/** Runs many command lines one after another in one process, which has ten minutes: its start is paid once. */
+export function runAll(jobs: readonly { readonly dir: string; readonly args: readonly string[] }[]): readonly Ran[] {
+  const input = JSON.stringify(jobs);
+  const options = { encoding: 'utf8', input, timeout: 600_000, maxBuffer: 1 << 30 } as const;
+  const { stdout, stderr, signal } = spawnSync(process.execPath, ['--no-warnings', '--input-type=module', '-e', DRIVER], options);
+  if (stdout === '') throw new Error(`the runs did not end (${signal}): ${stderr}`);
+  return JSON.parse(stdout) as readonly Ran[];
+}
+
+const DRIVER = `
+import { readFileSync } from 'node:fs';
+const { main } = await import(${JSON.stringify(pathToFileURL(resolve('dist/main.js')).href)});
+const ran = [];
+const [out, err] = [process.stdout.write.bind(process.stdout), process.stderr.write.bind(process.stderr)];
+for (const { dir, args } of JSON.parse(readFileSync(0, 'utf8'))) {
+  const one = { status: 0, out: '', err: '' };
+  process.stdout.write = (text) => { one.out += text; return true; };
+  process.stderr.write = (text) => { one.err += text; return true; };
+  process.chdir(dir);
+  process.exitCode = 0;
+  await main(args, ${JSON.stringify(resolve('.'))});
+  one.status = process.exitCode;
+  ran.push(one);
+}
+[process.stdout.write, process.stderr.write] = [out, err];
+process.exitCode = 0;
+process.stdout.write(JSON.stringify(ran));
+`;
 
 /** A table with these entries. */
 export function table(...routes: readonly string[]): string {

@@ -1,6 +1,7 @@
 /** What a folder holds, told by the names of its files. */
 import { readdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import type { Place } from '../core/place.ts';
 import { fail } from './problem.ts';
 import type { Sources } from './sources.ts';
 
@@ -13,6 +14,8 @@ export interface ServiceFiles {
   readonly routes: string | undefined;
   readonly documents: readonly string[];
   readonly mount: string;
+  /** Where the settings say so. */
+  readonly at?: Place | undefined;
 }
 
 /** The settings file of a folder, if there is one. */

@@ -1,6 +1,6 @@
 /** Reads a file as text, or says in a sentence why it can't be. */
 import { isAscii, isUtf8 } from 'node:buffer';
-import { readFileSync, statSync } from 'node:fs';
+import { readFileSync, type Stats, statSync } from 'node:fs';
 import { fail } from './problem.ts';
 
 /** The largest file that is read. */
@@ -8,9 +8,8 @@ export const MAX_BYTES = 32 * 1024 * 1024;
 
 /** The text of a file, a byte order mark taken off. Fails on folders, missing files, invalid UTF-8 and files over `MAX_BYTES`. */
 export function readText(file: string, path: string): string {
-  const stat = statSync(path, { throwIfNoEntry: false });
-  if (stat === undefined)
-    fail(file, 'there is no such file; check the name, or leave the option out to use what the folder holds');
+  const stat = statOf(file, path);
+  if (stat === undefined) fail(file, 'there is no such file; check the name');
   if (stat.isDirectory()) fail(file, 'this is a folder, and a file was expected; name the file in it');
   if (stat.size > MAX_BYTES)
     fail(file, `the file has ${megabytes(stat.size)}, and ${megabytes(MAX_BYTES)} is the most that is read; split it up`);
@@ -22,6 +21,16 @@ export function readText(file: string, path: string): string {
   return fail(file, 'this is not UTF-8 text; save the file as UTF-8', line, column);
 }
 
+function statOf(file: string, path: string): Stats | undefined {
+  // No file's name has a null byte, and asking for one is refused.
+  if (path.includes('\0')) return undefined;
+  try {
+    return statSync(path, { throwIfNoEntry: false });
+  } catch (error) {
+    return unreadable(file, error);
+  }
+}
+
 /** The byte order mark, which is no part of the text. */
 function startsWithMark(bytes: Buffer): boolean {
   return bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf;
@@ -31,14 +40,17 @@ function readBytes(file: string, path: string): Buffer {
   try {
     return readFileSync(path);
   } catch (error) {
-    return fail(
-      file,
-      `the file can't be read (${(error as NodeJS.ErrnoException).code ?? 'unknown cause'}); check its permissions`,
-    );
+    return unreadable(file, error);
   }
 }
 
-function megabytes(bytes: number): string {
+function unreadable(file: string, error: unknown): never {
+  const code = (error as NodeJS.ErrnoException).code ?? 'unknown cause';
+  return fail(file, `the file can't be read (${code}); check ${code === 'ENAMETOOLONG' ? 'its name' : 'its permissions'}`);
+}
+
+/** Megabytes for people. */
+export function megabytes(bytes: number): string {
   return `${Math.round(bytes / 1024 / 1024)} MB`;
 }
 

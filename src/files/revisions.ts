@@ -4,10 +4,8 @@ import { readFileSync } from 'node:fs';
 import type { LoadFile } from '../core/contract/reader.ts';
 import { besideOf } from './beside.ts';
 import { fail } from './problem.ts';
+import { MAX_BYTES, megabytes } from './read.ts';
 import type { Sources } from './sources.ts';
-
-/** The most that git may answer with. */
-const MAX_BYTES = 32 * 1024 * 1024;
 
 export interface Side {
   /** As findings name it. */
@@ -48,6 +46,8 @@ function shown(revision: string, path: string): string {
     encoding: 'utf8',
     maxBuffer: MAX_BYTES,
   });
+  if ((error as NodeJS.ErrnoException | undefined)?.code === 'ENOBUFS')
+    return fail(name, `the file has more than ${megabytes(MAX_BYTES)}, which is the most that is read; split it up`);
   if (error !== undefined)
     return fail(name, 'git could not be run to read that revision; is it installed, and is this its folder?');
   if (status !== 0)

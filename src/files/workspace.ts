@@ -47,7 +47,7 @@ export function openWorkspace(inputs: Inputs): Workspace {
   const sources = openSources(inputs.cwd);
   const settingsFile = inputs.config ?? findSettings(sources);
   const settings = settingsFile === undefined ? undefined : (validate(sources.load(settingsFile), settingsFormat) as Settings);
-  const { files, discovered } = serviceFiles(inputs, settings, sources);
+  const { files, discovered } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
   const versioning = versioningOf(settings);
   const services = loadAll(files, sources).map((service, i) => ({
     ...service,
@@ -147,6 +147,7 @@ function expectationsOf(settings: Settings | undefined, file: string, service: s
 function serviceFiles(
   inputs: Inputs,
   settings: Settings | undefined,
+  settingsFile: string,
   sources: Sources,
 ): { files: readonly ServiceFiles[]; discovered: string | undefined } {
   if (inputs.routes !== undefined || (inputs.documents ?? []).length > 0) {
@@ -157,11 +158,12 @@ function serviceFiles(
   }
   if (settings?.services !== undefined) {
     const files = settings.services.map(
-      (s): ServiceFiles => ({
+      (s, i): ServiceFiles => ({
         name: s.name,
         routes: s.routes,
         documents: typeof s.document === 'string' ? [s.document] : (s.document ?? []),
         mount: s.mount ?? '/',
+        at: { file: settingsFile, pointer: `/services/${i}` },
       }),
     );
     return { files, discovered: undefined };
@@ -208,8 +210,11 @@ function loadService(files: ServiceFiles, sources: Sources): LoadedService {
     }
   };
   const { routes } = files;
-  const declared = routes === undefined ? undefined : attempt(() => loadTable(routes, sources, files.mount));
-  const contracts = files.documents.flatMap((d) => attempt(() => loadDocument(d, sources)) ?? []);
+  const declared =
+    routes === undefined ? undefined : attempt(() => loadTable(existing(routes, files, 'routes', sources), sources, files.mount));
+  const contracts = files.documents.flatMap(
+    (d, i) => attempt(() => loadDocument(existing(d, files, `document/${i}`, sources), sources)) ?? [],
+  );
   if (problems.length > 0) throw new InputFailure(problems.flatMap((p) => p.problems));
   const [contract] = contracts;
   const name = files.name ?? declared?.service ?? contract?.title ?? 'service';
@@ -223,6 +228,14 @@ function loadService(files: ServiceFiles, sources: Sources): LoadedService {
     tableIsDocument: alone,
     unchecked: uncheckedOf(declared !== undefined, contracts.length > 0),
   };
+}
+
+/** A file that the settings name has to be there; where they name it is what has to be mended. */
+function existing(name: string, { at }: ServiceFiles, key: string, sources: Sources): string {
+  if (at === undefined || sources.exists(name)) return name;
+  const place = { file: at.file, pointer: `${at.pointer}/${key}` };
+  const message = `there is no file ${JSON.stringify(name)}; name one that exists, as seen from the working folder`;
+  throw new InputFailure([{ file: at.file, ...sources.positions([place])(place), message }]);
 }
 
 function loadDocument(file: string, sources: Sources): Contract {
