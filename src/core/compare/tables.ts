@@ -2,6 +2,7 @@
 
 import { decide } from '../language/limits.ts';
 import { literalText } from '../paths/pattern.ts';
+import { cutsOf } from '../routes/cuts.ts';
 import { exampleFor, examplesAmong } from '../routes/examples.ts';
 import { follow } from '../routes/follow.ts';
 import type { Following } from '../routes/following.ts';
@@ -9,7 +10,7 @@ import { samePath } from '../routes/precedence.ts';
 import type { Request } from '../routes/request.ts';
 import { routeTitle } from '../routes/route.ts';
 import type { Router } from '../routes/router.ts';
-import { type Leaf, overlapping } from '../routes/tree.ts';
+import type { Leaf } from '../routes/tree.ts';
 import { type Change, folded, type Made, plain, verdictOf } from './change.ts';
 import type { Comparison } from './contracts.ts';
 
@@ -45,7 +46,7 @@ function requestsOf(router: Router, other: Router): readonly (Request | Made)[] 
 }
 
 function requestsFor(router: Router, other: Router, leaf: Leaf, method: string): readonly (Request | Made)[] {
-  const others = [...overlapping(router.tree, leaf.shape), ...overlapping(other.tree, leaf.shape)].filter((o) => o !== leaf);
+  const others = [...cutsOf(router, leaf), ...cutsOf(other, leaf)];
   const found = decide(() => examplesAmong(router, leaf, method, others, MOST_CLASSES));
   if (found.decided) return found.value;
   const { route } = leaf;
@@ -72,44 +73,54 @@ function differing(old: Router, now: Router, request: Request, was: Following, i
     advice,
     witness: { kind: 'request', ...request, wasTakenBy: a?.route.handler ?? null, isTakenBy: b?.route.handler ?? null },
   });
-  if (a === undefined && b === undefined) {
+  if (a !== undefined && b !== undefined && sameRoute(old, now, a, b)) {
+    const typed = refused(was, is, change);
+    if (typed !== undefined || a.route.handler === b.route.handler) return typed;
+    // One that was there before is another one, and no new name.
+    if (!old.table.routes.some((r) => r.handler === b.route.handler))
+      return change('handler-renamed', 'compatible', `the handler of ${routeTitle(a.route)} is called ${b.route.handler} now`);
+  }
+  const [from, to] = [takerOf(was), takerOf(is)];
+  const [before, after] = [was.status ?? was.outcome, is.status ?? is.outcome];
+  if (from === undefined && to === undefined) {
     if (was.status === is.status) return undefined;
     return change(
       'routing-answer',
       'risky',
-      `${request.method} ${request.target} was answered ${was.status ?? was.outcome} and is answered ${is.status ?? is.outcome} now`,
+      `${request.method} ${request.target} was answered ${before} and is answered ${after} now`,
     );
   }
-  if (a === undefined)
-    return change('routing-added', 'compatible', `${request.method} ${request.target} is taken by ${b?.route.handler} now`);
-  if (b === undefined) {
+  if (from === undefined)
+    return change('routing-added', 'compatible', `${request.method} ${request.target} is taken by ${to?.route.handler} now`);
+  if (to === undefined) {
     return change(
       'routing-lost',
       'breaking',
-      `${request.method} ${request.target} was taken by ${a.route.handler} and is answered ${is.status ?? is.outcome} now`,
-      `Declare ${routeTitle(a.route)} again, or redirect.`,
+      `${request.method} ${request.target} was taken by ${from.route.handler} and is answered ${after} now`,
+      `Declare ${routeTitle(from.route)} again, or redirect.`,
     );
   }
-  if (sameRoute(old, now, a, b)) {
-    if (a.route.handler === b.route.handler) return refused(was, is, change);
-    return change('handler-renamed', 'compatible', `the handler of ${routeTitle(a.route)} is called ${b.route.handler} now`);
-  }
-  const literal = a.shape.every((p) => literalText(p) !== undefined) && b.shape.some((p) => literalText(p) === undefined);
+  const literal = from.shape.every((p) => literalText(p) !== undefined) && to.shape.some((p) => literalText(p) === undefined);
   if (literal) {
     return change(
       'routing-fell-through',
       'breaking',
-      `${request.method} ${request.target} was ${a.route.handler}'s own and falls into ${routeTitle(b.route)} now`,
-      `Declare ${routeTitle(a.route)} again, ahead of it.`,
+      `${request.method} ${request.target} was ${from.route.handler}'s own and falls into ${routeTitle(to.route)} now`,
+      `Declare ${routeTitle(from.route)} again, ahead of it.`,
     );
   }
-  if (a.route.handler === b.route.handler) return undefined;
+  if (from.route.handler === to.route.handler) return undefined;
   return change(
     'routing-taken',
     'breaking',
-    `${request.method} ${request.target} was taken by ${a.route.handler} and is taken by ${b.route.handler} now`,
+    `${request.method} ${request.target} was taken by ${from.route.handler} and is taken by ${to.route.handler} now`,
     'Restore the order, or the pattern.',
   );
+}
+
+/** Whose handler does what the request asks for: one that refuses a value doesn't. */
+function takerOf({ leaf, outcome }: Following): Leaf | undefined {
+  return outcome === 'refused' ? undefined : leaf;
 }
 
 function sameRoute(old: Router, now: Router, a: Leaf, b: Leaf): boolean {

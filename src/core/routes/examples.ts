@@ -39,7 +39,7 @@ export function examplesAmong(
   others: readonly Leaf[],
   most: number,
 ): readonly Request[] {
-  const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method === ANY_METHOD ? 'GET' : method] } };
+  const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method] } };
   const axes = axesOf([one, ...others], router.versioning);
   const box = (l: Leaf): readonly Language[] => axes.map((axis) => sideOf(l, axis, router.tree.compiler, router.facts));
   const target = box(one).map((side, i) => normalSide(side, axes[i] as Axis, axes, router.facts));

@@ -1,9 +1,11 @@
 /** Follows one request through a table: who takes it, with which parameters, who else would have, what is answered. */
+
 import { holds } from '../language/language.ts';
 import { chooseType, withoutParameter } from '../media/media.ts';
 import { parametersOf } from '../paths/pattern.ts';
 import type { ParameterType } from '../paths/types.ts';
 import { ended, type Following, type Judged } from './following.ts';
+import { isOneWay } from './forks.ts';
 import { type Asking, type Miss, missOf } from './miss.ts';
 import { type Normalised, normalise } from './normalise.ts';
 import { firstOf, inOrder, reasonOf, samePath } from './precedence.ts';
@@ -93,9 +95,8 @@ function acceptOf({ versioning }: Router, request: Request): string | undefined 
 
 /** The routes whose path fits, in the order in which they are asked, with what keeps each from taking the request. */
 function judge(router: Router, asking: Asking, segments: readonly string[]): readonly Judged[] {
-  const { precedence, specificity, deadEnds, wrongMethod } = router.facts;
-  const oneWay = deadEnds === 'give-up' && precedence === 'most-specific' && specificity === 'left-to-right';
-  const leaves = oneWay ? matchingWithoutReturn(router.tree, segments) : matching(router.tree, segments);
+  const { wrongMethod } = router.facts;
+  const leaves = isOneWay(router) ? matchingWithoutReturn(router.tree, segments) : matching(router.tree, segments);
   const judged = inOrder(router, leaves).map((leaf): Judged => ({ leaf, miss: missOf(router, leaf, asking) }));
   if (wrongMethod !== 'refuse') return judged;
   // The first path that fits answers, whatever its methods; routes of one pattern are one path.

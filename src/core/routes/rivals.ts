@@ -1,5 +1,6 @@
 /** Who takes requests away from a route: those that its router asks first. */
 import type { Shape } from '../paths/pattern.ts';
+import { isOneWay } from './forks.ts';
 import { orderOf, samePath } from './precedence.ts';
 import { sharesMethod } from './reach.ts';
 import { ANY_METHOD, type Route } from './route.ts';
@@ -22,9 +23,7 @@ export function rivalsOf(router: Router, leaf: Leaf): readonly Rival[] {
         .filter((o) => sharesMethod(o.route, leaf.route) && orderOf(router, o, leaf) === 'first')
         .map((o): Rival => ({ leaf: o, route: o.route }));
   const rivals = [...before].sort((a, b) => a.route.index - b.route.index);
-  const { deadEnds, precedence, specificity } = router.facts;
-  if (deadEnds !== 'give-up' || precedence !== 'most-specific' || specificity !== 'left-to-right') return rivals;
-  return [...rivals, ...deadEndsOf(router, leaf)];
+  return isOneWay(router) ? [...rivals, ...deadEndsOf(router, leaf)] : rivals;
 }
 
 /**

@@ -1,0 +1,41 @@
+/**
+ * What tells the requests of one route apart, as leaves: within each class that they make of its reach a router does the
+ * same with every request.
+ */
+import type { Part, Piece } from '../paths/pattern.ts';
+import { type ParameterType, TEXT } from '../paths/types.ts';
+import { forks } from './forks.ts';
+import { ANY_METHOD } from './route.ts';
+import type { Router } from './router.ts';
+import { type Leaf, overlapping } from './tree.ts';
+
+/** Of this router, for a leaf of its own or of another table. Throws `LimitReached`. */
+export function cutsOf(router: Router, leaf: Leaf): readonly Leaf[] {
+  const matching = overlapping(router.tree, leaf.shape);
+  const refusing = matching.flatMap((other) => accepted(router, other) ?? []);
+  // Where the first path that fits refuses other methods, its routes matter to every request.
+  const paths = router.facts.wrongMethod === 'refuse' ? matching.map(ofAnyMethod) : [];
+  return [...matching.filter((other) => other !== leaf), ...refusing, ...paths, ...forks(router, leaf.shape)];
+}
+
+function ofAnyMethod(leaf: Leaf): Leaf {
+  return { ...leaf, route: { ...leaf.route, methods: [ANY_METHOD] } };
+}
+
+/** What a handler doesn't refuse of what the router hands to it; undefined where it takes all of it. */
+function accepted(router: Router, leaf: Leaf): Leaf | undefined {
+  const { wants } = leaf.route;
+  const written = router.facts.types === 'after-match';
+  if (wants.size === 0 && !written) return undefined;
+  let refuses = false;
+  const part = (p: Part): Part => {
+    if (p.kind !== 'parameter') return p;
+    const type: ParameterType | undefined = wants.get(p.name) ?? (written ? p.type : undefined);
+    if (type === undefined || type === TEXT) return p;
+    refuses = true;
+    // As an expression it counts, whether or not types are part of the match.
+    return { kind: 'expression', name: p.name, expression: type.expression, source: `(${type.name})` };
+  };
+  const shape = leaf.shape.map((piece): Piece => ({ ...piece, parts: piece.parts.map(part) }));
+  return refuses ? { ...leaf, shape } : undefined;
+}
