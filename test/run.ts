@@ -37,8 +37,15 @@ export function run(cwd: string, args: readonly string[], env: NodeJS.ProcessEnv
   return { status: result.status, out: result.stdout, err: result.stderr };
 }
 
+/** A command line, and what is set in the environment from it on. */
+export interface Job {
+  readonly dir: string;
+  readonly args: readonly string[];
+  readonly env?: Readonly<Record<string, string>>;
+}
+
 /** Runs many command lines one after another in one process, which has ten minutes: its start is paid once. */
-export function runAll(jobs: readonly { readonly dir: string; readonly args: readonly string[] }[]): readonly Ran[] {
+export function runAll(jobs: readonly Job[]): readonly Ran[] {
   const input = JSON.stringify(jobs);
   const options = { encoding: 'utf8', input, timeout: 600_000, maxBuffer: 1 << 30 } as const;
   const { stdout, stderr, signal } = spawnSync(process.execPath, ['--no-warnings', '--input-type=module', '-e', DRIVER], options);
@@ -51,11 +58,12 @@ import { readFileSync } from 'node:fs';
 const { main } = await import(${JSON.stringify(pathToFileURL(resolve('dist/main.js')).href)});
 const ran = [];
 const [out, err] = [process.stdout.write.bind(process.stdout), process.stderr.write.bind(process.stderr)];
-for (const { dir, args } of JSON.parse(readFileSync(0, 'utf8'))) {
+for (const { dir, args, env = {} } of JSON.parse(readFileSync(0, 'utf8'))) {
   const one = { status: 0, out: '', err: '' };
   process.stdout.write = (text) => { one.out += text; return true; };
   process.stderr.write = (text) => { one.err += text; return true; };
   process.chdir(dir);
+  Object.assign(process.env, env);
   process.exitCode = 0;
   await main(args, ${JSON.stringify(resolve('.'))});
   one.status = process.exitCode;

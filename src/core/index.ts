@@ -2,6 +2,8 @@
 export { type Context, contextOf, type Service } from './checks/context.ts';
 export type { Finding, Level, Rule } from './checks/finding.ts';
 export { check, RULE_IDS, RULES, ruleOf } from './checks/index.ts';
+export { CHANGE_RULES } from './compare/rules/index.ts';
+export type { ChangeRule } from './compare/rules/rule.ts';
 export { type Contract, type Operation, operationTitle } from './contract/model.ts';
 export { readContract } from './contract/read.ts';
 export { parsePattern } from './paths/styles.ts';

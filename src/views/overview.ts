@@ -15,7 +15,8 @@ export function overviewText(looked: readonly Looked[], discovered: string | und
   const { paint } = terminal;
   const blocks = looked.map(({ service, findings }) => {
     const files = [service.files.routes, ...service.files.documents].filter((f) => f !== undefined);
-    const lines = [`${paint.bold(service.name)}  ${paint.dim(files.join(', '))}`, `  ${scopeOf([service])}`, ''];
+    const head = wrap(`${paint.bold(service.name)}  ${paint.dim(files.join(', '))}`, terminal, '', '  ');
+    const lines = [head, `  ${scopeOf([service])}`, ''];
     const families = [...new Set(findings.map((f) => f.rule.split('/')[0] as string))];
     for (const family of families)
       lines.push(

@@ -1,5 +1,6 @@
 /** What the rules mean, for the terminal and as a page. */
 import type { Rule } from '../core/checks/finding.ts';
+import type { ChangeRule } from '../core/compare/rules/rule.ts';
 import { type Terminal, wrap } from './terminal.ts';
 
 /** What each family is about, in the order of the report. */
@@ -8,7 +9,7 @@ const FAMILIES: Readonly<Record<string, string>> = {
   types: 'what a parameter takes',
   methods: 'what is served against what is documented',
   media: 'in which format',
-  versions: 'what changed, and what it breaks',
+  versions: 'how versions live side by side',
   document: 'what of a document cannot be read',
 };
 
@@ -21,19 +22,45 @@ export function ruleText(rule: Rule, terminal: Terminal): string {
   return `${[head, wrap(rule.meta.what, terminal), part('Why it hurts', rule.meta.why), `${paint.bold('Example')}\n${example.join('\n')}`, part('How to mend it', rule.meta.mend)].join('\n\n')}\n`;
 }
 
-/** All rules by family, a line each. */
-export function rulesText(rules: readonly Rule[], terminal: Terminal): string {
+/** One change that compare tells of. */
+export function changeText(id: string, { effect, what, why, mend }: ChangeRule, terminal: Terminal): string {
   const { paint } = terminal;
-  const width = Math.max(...rules.map((r) => r.id.length)) + 2;
-  const blocks = byFamily(rules).map(([family, list]) => {
-    const lines = list.map((r) => wrap(r.meta.what, terminal, `  ${paint.cyan(r.id.padEnd(width))}`, ' '.repeat(width + 2)));
-    return `${paint.bold(family)}  ${paint.dim(FAMILIES[family] ?? '')}\n${lines.join('\n')}`;
-  });
+  const part = (title: string, text: string): string => `${paint.bold(title)}\n${wrap(text, terminal, '  ')}`;
+  const head = `${paint.bold(id)}  ${paint.dim(`${effect}, as compare tells it`)}`;
+  return `${[head, wrap(what, terminal), part('What it does to clients', why), part('How to keep them whole', mend)].join('\n\n')}\n`;
+}
+
+/** What compare tells of, by its id. */
+export type ChangeRules = Readonly<Record<string, ChangeRule>>;
+
+/** All rules by family, a line each, and all changes. */
+export function rulesText(rules: readonly Rule[], changes: ChangeRules, terminal: Terminal): string {
+  const { paint } = terminal;
+  const ids = [...rules.map((r) => r.id), ...Object.keys(changes)];
+  const width = Math.max(...ids.map((id) => id.length)) + 2;
+  const line = (id: string, what: string): string =>
+    wrap(what, terminal, `  ${paint.cyan(id.padEnd(width))}`, ' '.repeat(width + 2));
+  const block = (family: string, about: string, lines: readonly string[]): string =>
+    `${paint.bold(family)}  ${paint.dim(about)}\n${lines.join('\n')}`;
+  const blocks = [
+    ...byFamily(rules).map(([family, list]) =>
+      block(
+        family,
+        FAMILIES[family] ?? '',
+        list.map((r) => line(r.id, r.meta.what)),
+      ),
+    ),
+    block(
+      'compare',
+      'what changed from one version to the next',
+      Object.entries(changes).map(([id, { what }]) => line(id, what)),
+    ),
+  ];
   return `${blocks.join('\n\n')}\n\n"elm-gate explain RULE" tells more about one.\n`;
 }
 
 /** docs/rules.md. */
-export function rulesMarkdown(rules: readonly Rule[]): string {
+export function rulesMarkdown(rules: readonly Rule[], changes: ChangeRules): string {
   const parts = byFamily(rules).map(([family, list]) => {
     const sections = list.map(
       (r) =>
@@ -41,7 +68,12 @@ export function rulesMarkdown(rules: readonly Rule[]): string {
     );
     return `## ${family}: ${FAMILIES[family] ?? ''}\n\n${sections.join('\n')}`;
   });
-  return `# The rules\n\nMade from the rules themselves by \`npm run docs\`; \`elm-gate explain RULE\` prints the same.\n\n${parts.join('\n')}`;
+  const told = Object.entries(changes).map(
+    ([id, { effect, what, why, mend }]) =>
+      `### ${id}\n\n${what} (${effect})\n\n**What it does to clients.** ${why}\n\n**How to keep them whole.** ${mend}\n`,
+  );
+  const last = `## compare: what changed from one version to the next\n\n${told.join('\n')}`;
+  return `# The rules\n\nMade from the rules themselves by \`npm run docs\`; \`elm-gate explain RULE\` prints the same.\n\n${[...parts, last].join('\n')}`;
 }
 
 function byFamily(rules: readonly Rule[]): readonly (readonly [string, readonly Rule[]])[] {

@@ -10,6 +10,7 @@ import { memberChanges, openChange } from './enumerations.ts';
 import { causeOf, type Loss, losses } from './losses.ts';
 import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
 import { breakingText, WHOLE } from './reasons.ts';
+import type { ChangeRuleId } from './rules/index.ts';
 import { shapeChange } from './shapes.ts';
 import { tell, tellTogether, touchedBefore, wasTold } from './telling.ts';
 import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
@@ -154,7 +155,7 @@ function narrowedChanges(
   taken: Schema,
   at: Affected,
   side: 'request' | 'response',
-  { rule, message }: { readonly rule: string; readonly message: string },
+  { rule, message }: { readonly rule: ChangeRuleId; readonly message: string },
 ): readonly Made[] {
   if (toldBefore(memory, { sent, taken, side }, rule, at, { effort: memory.brief })) return [];
   return blame(memory, sent, taken, side, memory.brief).flatMap((part) => {
@@ -185,7 +186,7 @@ function blamedChanges(
     );
 }
 
-function blamedChange(part: Blamed, rule: string, at: Affected, side: 'request' | 'response'): Made | undefined {
+function blamedChange(part: Blamed, rule: ChangeRuleId, at: Affected, side: 'request' | 'response'): Made | undefined {
   const { verdict } = part;
   const body = part.body();
   if (body === 'never') return undefined;

@@ -1,5 +1,7 @@
 /** What changed between two versions of a contract, and what it does to clients. */
+
 import type { Place } from '../place.ts';
+import type { ChangeRuleId } from './rules/index.ts';
 
 export const EFFECTS = ['breaking', 'risky', 'undecided', 'compatible'] as const;
 export type Effect = (typeof EFFECTS)[number];
@@ -45,7 +47,7 @@ export type ChangeWitness =
     };
 
 export interface Change {
-  readonly rule: string;
+  readonly rule: ChangeRuleId;
   readonly effect: Effect;
   readonly at: Affected;
   readonly parameter: { readonly name: string; readonly in: string } | null;
@@ -86,7 +88,7 @@ export type Made = Omit<Change, 'touches'>;
 /** A change of this rule with nothing said yet. */
 export function plain(
   at: Affected,
-  rule: string,
+  rule: ChangeRuleId,
   effect: Change['effect'],
   old: { readonly place: Change['old'] } | undefined,
   now: { readonly place: Change['new'] } | undefined,

@@ -12,6 +12,7 @@ import { sameText } from '../schema/same.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
 import { type Affected, type Change, type Made, plain } from './change.ts';
 import { decided, type Memory } from './memory.ts';
+import type { ChangeRuleId } from './rules/index.ts';
 
 /** Path parameters are paired by where they stand, all others by name. */
 export function parameterChanges(
@@ -79,19 +80,19 @@ function removed(p: Parameter, at: Affected): readonly Made[] {
 
 function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, request: () => Change['witness']): readonly Made[] {
   const out: Made[] = [];
-  const add = (rule: string, effect: Change['effect'], more: Partial<Made>): void => {
-    out.push({ ...plain(at, `versions/${rule}`, effect, a, b), parameter: named(b), ...more });
+  const add = (rule: ChangeRuleId, effect: Change['effect'], more: Partial<Made>): void => {
+    out.push({ ...plain(at, rule, effect, a, b), parameter: named(b), ...more });
   };
   const what = `the ${b.in} parameter ${b.name}`;
   if (!a.required && b.required)
-    add('parameter-required', 'breaking', {
+    add('versions/parameter-required', 'breaking', {
       message: `${what} is required now: old requests may lack it`,
       advice: 'Leave it optional, with a default.',
       witness: request(),
     });
-  if (a.required && !b.required) add('parameter-optional', 'compatible', { message: `${what} may be left out now` });
+  if (a.required && !b.required) add('versions/parameter-optional', 'compatible', { message: `${what} may be left out now` });
   if ((a.style !== b.style || a.explode !== b.explode) && (isCompound(a) || isCompound(b)))
-    add('parameter-style', 'breaking', {
+    add('versions/parameter-style', 'breaking', {
       message: `${what} is written in another way: ${a.style}${a.explode ? ', exploded' : ''} became ${b.style}${b.explode ? ', exploded' : ''}`,
       advice: 'Keep the style; take both for a while.',
       witness: request(),
@@ -100,11 +101,11 @@ function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, reque
   const same = a.schema !== undefined && b.schema !== undefined && sameText(a.schema, b.schema);
   const [x, y] = same ? [undefined, undefined] : [defaultOf(a), defaultOf(b)];
   if (x !== undefined && !sameJson(x.value, y?.value))
-    add('default-changed', 'risky', {
+    add('versions/default-changed', 'risky', {
       message: `the default of ${b.name} was ${brief(x.value, 80)} and is ${y === undefined ? 'none' : brief(y.value, 80)} now`,
       advice: 'Keep the default; clients that leave it out get another answer.',
     });
-  if (!a.deprecated && b.deprecated) add('parameter-deprecated', 'compatible', { message: `${what} is deprecated now` });
+  if (!a.deprecated && b.deprecated) add('versions/parameter-deprecated', 'compatible', { message: `${what} is deprecated now` });
   return out;
 }
 
@@ -120,8 +121,8 @@ function defaultOf({ schema }: Parameter): { readonly value: unknown } | undefin
 function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, what: string): readonly Made[] {
   if (b.schema === undefined || a.schema === undefined) return [];
   if (sameText(a.schema, b.schema) && a.style === b.style && a.explode === b.explode) return [];
-  const base = (rule: string, effect: Change['effect']): Made => ({
-    ...plain(at, `versions/${rule}`, effect, a, b),
+  const base = (rule: ChangeRuleId, effect: Change['effect']): Made => ({
+    ...plain(at, rule, effect, a, b),
     parameter: named(b),
     value: '',
   });
@@ -132,12 +133,15 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
     return { gone: example(subtract(x.value, y.value)), more: !isEmpty(subtract(y.value, x.value)) };
   });
   const narrowed = (value: unknown): Made => ({
-    ...base('parameter-narrowed', 'breaking'),
+    ...base('versions/parameter-narrowed', 'breaking'),
     message: `${what} was ${was} and is ${is}: ${brief(value, 80)} is refused now`,
     advice: 'Go on taking what was documented.',
     witness: { kind: 'value', side: 'request', validUnder: 'old', invalidUnder: 'new', body: value },
   });
-  const widened = { ...base('parameter-widened', 'compatible'), message: `${what} was ${was} and is ${is}: more is taken` };
+  const widened = {
+    ...base('versions/parameter-widened', 'compatible'),
+    message: `${what} was ${was} and is ${is}: more is taken`,
+  };
   if (texts.decided && texts.value !== undefined) {
     if (texts.value.gone !== undefined) return [narrowed(shownBy(memory, texts.value.gone, a, b))];
     return texts.value.more ? [widened] : [];
@@ -147,7 +151,7 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
   if (verdict.kind === 'undecided')
     return [
       {
-        ...base('parameter-narrowed', 'undecided'),
+        ...base('versions/parameter-narrowed', 'undecided'),
         message: `whether all of what ${what} could be is still taken could not be decided`,
         undecided: verdict.why,
       },

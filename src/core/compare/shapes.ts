@@ -7,12 +7,13 @@ import type { Schema } from '../schema/node.ts';
 import { type Affected, type ChangeWitness, type Made, plain } from './change.ts';
 import { losses } from './losses.ts';
 import type { Memory } from './memory.ts';
+import type { ChangeRuleId } from './rules/index.ts';
 import { lossWitness, valueWitness } from './witnesses.ts';
 
 /** A change of the whole shape that has a name: wrapped, unwrapped, letter case, paged. */
 export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, side: 'request' | 'response'): Made | undefined {
   const [was, is] = [wrapperOf(a), wrapperOf(b)];
-  const named = (rule: string, message: string, advice: string): Made => {
+  const named = (rule: ChangeRuleId, message: string, advice: string): Made => {
     const [sender, taker] = side === 'request' ? [a, b] : [b, a];
     const found = valueIn(sender, side);
     const shown = found.kind === 'witness' && !fits(taker, found.value, side, 'taken') ? found.value : undefined;
@@ -20,12 +21,20 @@ export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, 
       shown === undefined
         ? firstLoss(memory, a, b)
         : valueWitness(side, side === 'request' ? 'old' : 'new', side === 'request' ? 'new' : 'old', shown);
-    return { ...plain(at, `versions/${side}-${rule}`, 'breaking', a, b), value: '', message, advice, witness };
+    return { ...plain(at, rule, 'breaking', a, b), value: '', message, advice, witness };
   };
   if (is !== undefined && was === undefined && alike(is.inner, a))
-    return named('wrapped', `the body is wrapped in "${is.name}" now`, 'Leave the body as it was; put what is new beside it.');
+    return named(
+      `versions/${side}-wrapped`,
+      `the body is wrapped in "${is.name}" now`,
+      'Leave the body as it was; put what is new beside it.',
+    );
   if (was !== undefined && is === undefined && alike(was.inner, b))
-    return named('unwrapped', `the body is no longer wrapped in "${was.name}"`, 'Keep the wrapper in this version.');
+    return named(
+      `versions/${side}-unwrapped`,
+      `the body is no longer wrapped in "${was.name}"`,
+      'Keep the wrapper in this version.',
+    );
   const [before, after] = [propertiesOf(a), propertiesOf(b)];
   if (before !== undefined && after !== undefined && before.size > 1) {
     const renamed = [...before.keys()].filter(
@@ -33,7 +42,7 @@ export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, 
     );
     if (renamed.length > 1 && renamed.length * 2 > before.size)
       return named(
-        'letter-case',
+        `versions/${side}-letter-case`,
         `the names of ${renamed.length} properties changed their letter case (${renamed.slice(0, 3).join(', ')})`,
         'Keep the spelling in this version.',
       );
@@ -48,7 +57,7 @@ export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, 
         });
   if (side === 'response' && inner !== undefined)
     return named(
-      'paged',
+      'versions/response-paged',
       `the list became an object that holds it as "${inner[0]}"`,
       'Page with headers or links (RFC 8288), or in a new version.',
     );

@@ -13,6 +13,7 @@ import type { Router } from '../routes/router.ts';
 import type { Leaf } from '../routes/tree.ts';
 import { type Change, folded, type Made, plain, verdictOf } from './change.ts';
 import type { Comparison } from './contracts.ts';
+import type { ChangeRuleId } from './rules/index.ts';
 
 /** More classes than this of one route's requests leave it undecided. */
 const MOST_CLASSES = 300;
@@ -67,8 +68,8 @@ function differing(old: Router, now: Router, request: Request, was: Following, i
     status: is.status === null ? null : String(is.status),
     media: null,
   };
-  const change = (rule: string, effect: Change['effect'], message: string, advice: string | null = null): Made => ({
-    ...plain(at, `versions/${rule}`, effect, a?.route, b?.route),
+  const change = (rule: ChangeRuleId, effect: Change['effect'], message: string, advice: string | null = null): Made => ({
+    ...plain(at, rule, effect, a?.route, b?.route),
     message,
     advice,
     witness: { kind: 'request', ...request, wasTakenBy: a?.route.handler ?? null, isTakenBy: b?.route.handler ?? null },
@@ -78,23 +79,31 @@ function differing(old: Router, now: Router, request: Request, was: Following, i
     if (typed !== undefined || a.route.handler === b.route.handler) return typed;
     // One that was there before is another one, and no new name.
     if (!old.table.routes.some((r) => r.handler === b.route.handler))
-      return change('handler-renamed', 'compatible', `the handler of ${routeTitle(a.route)} is called ${b.route.handler} now`);
+      return change(
+        'versions/handler-renamed',
+        'compatible',
+        `the handler of ${routeTitle(a.route)} is called ${b.route.handler} now`,
+      );
   }
   const [from, to] = [takerOf(was), takerOf(is)];
   const [before, after] = [was.status ?? was.outcome, is.status ?? is.outcome];
   if (from === undefined && to === undefined) {
     if (was.status === is.status) return undefined;
     return change(
-      'routing-answer',
+      'versions/routing-answer',
       'risky',
       `${request.method} ${request.target} was answered ${before} and is answered ${after} now`,
     );
   }
   if (from === undefined)
-    return change('routing-added', 'compatible', `${request.method} ${request.target} is taken by ${to?.route.handler} now`);
+    return change(
+      'versions/routing-added',
+      'compatible',
+      `${request.method} ${request.target} is taken by ${to?.route.handler} now`,
+    );
   if (to === undefined) {
     return change(
-      'routing-lost',
+      'versions/routing-lost',
       'breaking',
       `${request.method} ${request.target} was taken by ${from.route.handler} and is answered ${after} now`,
       `Declare ${routeTitle(from.route)} again, or redirect.`,
@@ -103,7 +112,7 @@ function differing(old: Router, now: Router, request: Request, was: Following, i
   const literal = from.shape.every((p) => literalText(p) !== undefined) && to.shape.some((p) => literalText(p) === undefined);
   if (literal) {
     return change(
-      'routing-fell-through',
+      'versions/routing-fell-through',
       'breaking',
       `${request.method} ${request.target} was ${from.route.handler}'s own and falls into ${routeTitle(to.route)} now`,
       `Declare ${routeTitle(from.route)} again, ahead of it.`,
@@ -111,7 +120,7 @@ function differing(old: Router, now: Router, request: Request, was: Following, i
   }
   if (from.route.handler === to.route.handler) return undefined;
   return change(
-    'routing-taken',
+    'versions/routing-taken',
     'breaking',
     `${request.method} ${request.target} was taken by ${from.route.handler} and is taken by ${to.route.handler} now`,
     'Restore the order, or the pattern.',
@@ -130,13 +139,13 @@ function sameRoute(old: Router, now: Router, a: Leaf, b: Leaf): boolean {
 function refused(
   was: Following,
   is: Following,
-  change: (rule: string, effect: Change['effect'], message: string) => Made,
+  change: (rule: ChangeRuleId, effect: Change['effect'], message: string) => Made,
 ): Made | undefined {
   if (was.outcome === is.outcome) return undefined;
   const { request } = is;
   const worse = is.outcome === 'refused';
   return change(
-    'routing-type',
+    'versions/routing-type',
     worse ? 'breaking' : 'compatible',
     `${request.method} ${request.target} was ${was.outcome} and is ${is.outcome}${is.status === null ? '' : ` (${is.status})`} now`,
   );

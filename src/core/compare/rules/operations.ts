@@ -1,0 +1,47 @@
+/** What a change of whole operations can be. */
+import type { ChangeRule } from './rule.ts';
+
+export const OPERATION_RULES = {
+  'versions/operation-added': {
+    effect: 'compatible',
+    what: 'An operation that the old version lacks.',
+    why: 'Nobody is hurt; clients may want to know.',
+    mend: 'Nothing.',
+  },
+  'versions/operation-removed': {
+    effect: 'breaking',
+    what: 'An operation that the new version lacks.',
+    why: 'Clients that ask for it are answered 404 or 405.',
+    mend: 'Go on serving it; mark it deprecated with a sunset first.',
+  },
+  'versions/operation-moved': {
+    effect: 'breaking',
+    what: 'An operation that stands at another path, known by its operationId.',
+    why: 'The old path is answered 404.',
+    mend: 'Serve the old path too, or redirect with 308 (RFC 9110, 15.4.9).',
+  },
+  'versions/prefix-changed': {
+    effect: 'breaking',
+    what: 'All operations stand behind another base path.',
+    why: 'Every request of old clients is answered 404.',
+    mend: 'Serve both, or name the versions under versioning: where the prefix is one.',
+  },
+  'versions/deprecated': {
+    effect: 'compatible or risky',
+    what: 'An operation that is marked as deprecated now; risky where no sunset says until when it is served.',
+    why: "Clients can't plan what nobody tells them.",
+    mend: 'Name a sunset (RFC 8594).',
+  },
+  'versions/security-tightened': {
+    effect: 'breaking',
+    what: 'A way to prove who one is that was enough and is none any more.',
+    why: 'Clients that prove themselves as before are answered 401 or 403.',
+    mend: 'Go on taking what was enough in this version.',
+  },
+  'versions/security-loosened': {
+    effect: 'compatible',
+    what: 'Less is needed than before.',
+    why: 'Nobody is hurt.',
+    mend: 'Nothing, if it was meant.',
+  },
+} as const satisfies Readonly<Record<string, ChangeRule>>;

@@ -1,0 +1,66 @@
+/** What a change of bodies that clients send can be. */
+import type { ChangeRule } from './rule.ts';
+
+export const REQUEST_RULES = {
+  'versions/request-narrowed': {
+    effect: 'breaking',
+    what: 'A body that old clients may send, and the new version refuses.',
+    why: 'Requests that were right are refused.',
+    mend: 'Go on taking what was documented; make new properties optional.',
+  },
+  'versions/request-widened': {
+    effect: 'compatible',
+    what: 'More is taken than before.',
+    why: 'Nobody is hurt.',
+    mend: 'Nothing.',
+  },
+  'versions/request-property-ignored': {
+    effect: 'risky',
+    what: 'A property that clients may go on sending, and that nobody reads any more.',
+    why: 'What they send is lost without a word.',
+    mend: 'Keep it until clients have stopped to send it.',
+  },
+  'versions/request-wrapped': {
+    effect: 'breaking',
+    what: 'The body is wrapped in one property of an object.',
+    why: 'Every body of old clients is refused.',
+    mend: 'Leave the body as it was; put what is new beside it.',
+  },
+  'versions/request-unwrapped': {
+    effect: 'breaking',
+    what: 'The body is no longer wrapped.',
+    why: 'Every body of old clients is refused.',
+    mend: 'Keep the wrapper in this version.',
+  },
+  'versions/request-letter-case': {
+    effect: 'breaking',
+    what: 'The names of most properties changed their letter case.',
+    why: 'To a program lockId and lock_id are two names.',
+    mend: 'Keep the spelling in this version.',
+  },
+  'versions/body-added': { effect: 'compatible', what: 'A body may be sent now.', why: 'Nobody is hurt.', mend: 'Nothing.' },
+  'versions/body-required': {
+    effect: 'breaking',
+    what: 'A body is required now.',
+    why: 'Requests without one are refused.',
+    mend: 'Leave it optional.',
+  },
+  'versions/body-removed': {
+    effect: 'risky',
+    what: 'The body is no longer read.',
+    why: 'What clients send is lost without a word.',
+    mend: 'Go on reading it, or refuse it so that clients notice.',
+  },
+  'versions/request-type-added': {
+    effect: 'compatible',
+    what: 'A media type that is taken too.',
+    why: 'Nobody is hurt.',
+    mend: 'Nothing.',
+  },
+  'versions/request-type-removed': {
+    effect: 'breaking',
+    what: 'A media type that is no longer taken.',
+    why: 'Requests in it are answered 415.',
+    mend: 'Go on taking it in this version.',
+  },
+} as const satisfies Readonly<Record<string, ChangeRule>>;

@@ -1,0 +1,47 @@
+/** What a change of two route tables can be. */
+import type { ChangeRule } from './rule.ts';
+
+export const TABLE_RULES = {
+  'versions/routing-added': {
+    effect: 'compatible',
+    what: 'A request that nobody took, and somebody takes now.',
+    why: 'Nobody is hurt.',
+    mend: 'Nothing.',
+  },
+  'versions/routing-lost': {
+    effect: 'breaking',
+    what: 'A request that was taken, and that nobody takes any more.',
+    why: 'It is answered 404 or 405.',
+    mend: 'Declare the route again, or redirect.',
+  },
+  'versions/routing-taken': {
+    effect: 'breaking',
+    what: 'A request that another handler takes now.',
+    why: 'The same request does something else.',
+    mend: 'Restore the order, or the pattern.',
+  },
+  'versions/routing-fell-through': {
+    effect: 'breaking',
+    what: 'A request for a literal path that falls into a parameter now.',
+    why: 'The literal is taken for a value: GET /locks/closed reads the lock that is called closed.',
+    mend: 'Declare the literal again, ahead of the parameter.',
+  },
+  'versions/routing-answer': {
+    effect: 'risky',
+    what: 'A request that nobody takes is answered with another status.',
+    why: 'Clients may tell the two apart.',
+    mend: 'Nothing, if it was meant.',
+  },
+  'versions/routing-type': {
+    effect: 'breaking or compatible',
+    what: 'A value that the handler of the same path refuses now, or no longer refuses.',
+    why: 'Requests that were right are refused.',
+    mend: 'Go on taking what was taken.',
+  },
+  'versions/handler-renamed': {
+    effect: 'compatible',
+    what: 'The handler of the same path has a new name.',
+    why: 'Nobody is hurt.',
+    mend: 'Nothing.',
+  },
+} as const satisfies Readonly<Record<string, ChangeRule>>;
