@@ -2,8 +2,11 @@
 export { type Context, contextOf, type Service } from './checks/context.ts';
 export type { Finding, Level, Rule } from './checks/finding.ts';
 export { check, RULE_IDS, RULES, ruleOf } from './checks/index.ts';
+export type { Affected, Bump, Change, ChangeWitness, Effect } from './compare/change.ts';
+export { type Comparison, compareContracts } from './compare/contracts.ts';
 export { CHANGE_RULES } from './compare/rules/index.ts';
 export type { ChangeRule } from './compare/rules/rule.ts';
+export { compareTables } from './compare/tables.ts';
 export { type Contract, type Operation, operationTitle } from './contract/model.ts';
 export { readContract } from './contract/read.ts';
 export { parsePattern } from './paths/styles.ts';

@@ -1,6 +1,7 @@
 /** Headers of one answer, old and new, as the text that is on the wire (RFC 9110, 5.5). */
 import { brief } from '../brief.ts';
 import type { Header, Response } from '../contract/model.ts';
+import { readValue } from '../contract/values.ts';
 import { example } from '../language/example.ts';
 import { subtract } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
@@ -11,7 +12,6 @@ import { sameText } from '../schema/same.ts';
 import { textsOf } from '../schema/texts.ts';
 import { type Affected, type Change, type Made, plain } from './change.ts';
 import { decided, type Memory } from './memory.ts';
-import { typedValue } from './parameters.ts';
 
 /** Every header that clients could read has to come still, with values that they were told of. */
 export function headerChanges(
@@ -73,13 +73,13 @@ function widened(memory: Memory, old: Header, now: Header, at: Affected): readon
 function heldAsText(old: Schema, now: Schema): Verdict | undefined {
   if (sameText(old, now)) return { kind: 'inside' };
   const found = decide(() => {
-    const [was, is] = [textsOf(old, ','), textsOf(now, ',')];
+    const [was, is] = [textsOf(old, ','), textsOf(now, ',', 'sent')];
     return was.decided && is.decided ? { more: example(subtract(is.value, was.value)) } : undefined;
   });
   if (!found.decided || found.value === undefined) return undefined;
   const { more } = found.value;
   if (more === undefined) return { kind: 'inside' };
-  const value = typedValue(more, { schema: now });
+  const value = readValue({ schema: now, style: 'simple', explode: false }, [more])?.value ?? more;
   // A list or an object in one text shows nothing that a validator could be asked.
   return fits(now, value, 'response', 'sent') && !fits(old, value, 'response', 'taken')
     ? { kind: 'outside', witness: value }

@@ -2,11 +2,11 @@
 import { brief } from '../brief.ts';
 import type { Operation, Parameter } from '../contract/model.ts';
 import { separatorOf } from '../contract/typing.ts';
+import { readValue } from '../contract/values.ts';
 import { sameJson } from '../json.ts';
 import { example } from '../language/example.ts';
 import { isEmpty, subtract } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
-import { fits } from '../schema/fits.ts';
 import { flat } from '../schema/flat.ts';
 import { sameText } from '../schema/same.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
@@ -128,9 +128,10 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
   });
   const [was, is] = [textsInWords(a.schema), textsInWords(b.schema)];
   const texts = decide(() => {
+    const sent = textsOf(a.schema as never, separatorOf(a), 'sent');
     const [x, y] = [textsOf(a.schema as never, separatorOf(a)), textsOf(b.schema as never, separatorOf(b))];
-    if (!x.decided || !y.decided) return undefined;
-    return { gone: example(subtract(x.value, y.value)), more: !isEmpty(subtract(y.value, x.value)) };
+    if (!sent.decided || !x.decided || !y.decided) return undefined;
+    return { gone: example(subtract(sent.value, y.value)), more: !isEmpty(subtract(y.value, x.value)) };
   });
   const narrowed = (value: unknown): Made => ({
     ...base('versions/parameter-narrowed', 'breaking'),
@@ -143,7 +144,7 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
     message: `${what} was ${was} and is ${is}: more is taken`,
   };
   if (texts.decided && texts.value !== undefined) {
-    if (texts.value.gone !== undefined) return [narrowed(shownBy(memory, texts.value.gone, a, b))];
+    if (texts.value.gone !== undefined) return [narrowed(readValue(a, [texts.value.gone])?.value ?? texts.value.gone)];
     return texts.value.more ? [widened] : [];
   }
   const verdict = decided(memory, a.schema, b.schema, 'request');
@@ -157,20 +158,4 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
       },
     ];
   return decided(memory, b.schema, a.schema, 'request').kind === 'inside' ? [] : [widened];
-}
-
-/** A value that shows it; a list or an object in one text shows nothing that a validator could be asked. */
-function shownBy(memory: Memory, text: string, a: Parameter, b: Parameter): unknown {
-  const value = typedValue(text, a);
-  if (a.schema === undefined || b.schema === undefined) return value;
-  if (fits(a.schema, value, 'request', 'sent') && !fits(b.schema, value, 'request', 'taken')) return value;
-  const verdict = decided(memory, a.schema, b.schema, 'request');
-  return verdict.kind === 'outside' ? verdict.witness : value;
-}
-
-/** The value that a text stands for under a schema, so that a validator can be asked. */
-export function typedValue(text: string, { schema }: Pick<Parameter, 'schema'>): unknown {
-  const types = schema === undefined ? [] : flat(schema, 4).flatMap((k) => k.types ?? []);
-  if (types.some((t) => t === 'integer' || t === 'number') && /^-?\d+(?:\.\d+)?$/u.test(text)) return Number(text);
-  return types.includes('boolean') && /^(?:true|false)$/u.test(text) ? text === 'true' : text;
 }

@@ -34,11 +34,17 @@ function readings(schema: Schema, texts: readonly string[], separator: string | 
       if (type === 'object') return [];
       if (type === 'array') {
         const items = separator === undefined ? texts : texts.flatMap((t) => (t === '' ? [] : t.split(separator)));
-        return [items.map((text) => (k.items === undefined ? text : (readings(k.items, [text], undefined)[0] ?? text)))];
+        return [items.map((text) => (k.items === undefined ? text : itemOf(k.items, text)))];
       }
       return [scalar(type, texts[texts.length - 1] ?? '')];
     });
   });
+}
+
+/** The first reading that fits; otherwise the likeliest. */
+function itemOf(schema: Schema, text: string): unknown {
+  const all = readings(schema, [text], undefined);
+  return all.find((value) => fits(schema, value)) ?? all[0] ?? text;
 }
 
 function kind(value: unknown): JsonType {

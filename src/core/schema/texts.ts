@@ -19,30 +19,43 @@ const NUMBER: Expression = sequence(
   optional(sequence(oneOf([0x45, 0x45, 0x65, 0x65]), optional(oneOf([0x2b, 0x2b, 0x2d, 0x2d])), repeat(digit, 1))),
 );
 
-const known = new WeakMap<Schema, Decided<Language>>();
+/** As JSON writes them (RFC 8259, 6): no zeros in front, and no minus before nothing. */
+const WRITTEN: Expression = choice(
+  literal('0'),
+  sequence(optional(literal('-')), span('1', '9'), repeat(digit), optional(sequence(literal('.'), repeat(ANY)))),
+  sequence(optional(literal('-')), literal('0.'), repeat(ANY)),
+);
 
-/**
- * The texts of a schema's values. A whole number may have leading zeros, as programs that read numbers from text allow;
- * `int32` and `int64` are left aside, because no router knows them. Undecided, with the keyword, where a keyword can't
- * be said of texts.
- */
-export function textsOf(schema: Schema, separator: Separator): Decided<Language> {
-  if (separator === ',') {
-    const found = known.get(schema) ?? decide(() => textLanguage(schema, separator, new Set()));
-    known.set(schema, found);
-    return found;
-  }
-  return decide(() => textLanguage(schema, separator, new Set()));
+/** What a sender writes, or all that a receiver takes: a whole number may have leading zeros, as programs that read numbers allow. */
+export type Wire = 'sent' | 'taken';
+
+interface Writing {
+  readonly separator: Separator;
+  readonly wire: Wire;
 }
 
-function textLanguage(schema: Schema, separator: Separator, trail: ReadonlySet<Schema>): Language {
+const known: Readonly<Record<Wire, WeakMap<Schema, Decided<Language>>>> = { sent: new WeakMap(), taken: new WeakMap() };
+
+/**
+ * The texts of a schema's values. `int32` and `int64` are left aside, because no router knows them. Undecided, with the
+ * keyword, where a keyword can't be said of texts.
+ */
+export function textsOf(schema: Schema, separator: Separator, wire: Wire = 'taken'): Decided<Language> {
+  const ask = (): Decided<Language> => decide(() => textLanguage(schema, { separator, wire }, new Set()));
+  if (separator !== ',') return ask();
+  const found = known[wire].get(schema) ?? ask();
+  known[wire].set(schema, found);
+  return found;
+}
+
+function textLanguage(schema: Schema, writing: Writing, trail: ReadonlySet<Schema>): Language {
   const k = schema.keywords();
   if (typeof k === 'boolean') return k ? ANYTHING() : nothing();
   if (trail.has(schema)) throw new LimitReached('its schema refers to itself');
   const next = new Set([...trail, schema]);
-  const sub = (s: Schema): Language => textLanguage(s, separator, next);
+  const sub = (s: Schema): Language => textLanguage(s, writing, next);
   if (k.if !== undefined) throw new LimitReached('"if" is not decided for texts');
-  let out = typed(k, separator, next);
+  let out = typed(k, writing, next);
   if (k.enum !== undefined)
     out = intersect(out, unite(k.enum.map((e) => wordLanguage(typeof e === 'string' ? e : JSON.stringify(e)))));
   for (const s of [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf]) out = intersect(out, sub(s));
@@ -74,7 +87,7 @@ function typedAs(other: Keywords, types: NonNullable<Keywords['types']>, sub: (s
 }
 
 /** By the types that are named; a schema that names none says what its other keywords say. */
-function typed(k: Keywords, separator: Separator, trail: ReadonlySet<Schema>): Language {
+function typed(k: Keywords, writing: Writing, trail: ReadonlySet<Schema>): Language {
   if (k.types === undefined) {
     const says = k.pattern ?? k.format ?? k.minLength ?? k.maxLength;
     return says === undefined ? ANYTHING() : strings(k);
@@ -83,9 +96,9 @@ function typed(k: Keywords, separator: Separator, trail: ReadonlySet<Schema>): L
     k.types.map((type) => {
       switch (type) {
         case 'integer':
-          return integers(k);
+          return written(integers(k), writing);
         case 'number':
-          return numbers(k);
+          return written(numbers(k), writing);
         case 'boolean':
           return unite([wordLanguage('true'), wordLanguage('false')]);
         case 'string':
@@ -94,7 +107,7 @@ function typed(k: Keywords, separator: Separator, trail: ReadonlySet<Schema>): L
           // Nothing at all, or the word; the standard leaves it open (OpenAPI 3.1, 4.8.12.3).
           return unite([wordLanguage(''), wordLanguage('null')]);
         case 'array':
-          return lists(k, separator, trail);
+          return lists(k, writing, trail);
         default:
           throw new LimitReached('an object is written in too many ways');
       }
@@ -130,6 +143,10 @@ function integers(k: Keywords): Language {
   return languageOf(integerRange(low === -Infinity ? undefined : BigInt(low), high === Infinity ? undefined : BigInt(high)));
 }
 
+function written(numbers: Language, { wire }: Writing): Language {
+  return wire === 'sent' ? intersect(numbers, languageOf(WRITTEN)) : numbers;
+}
+
 function numbers(k: Keywords): Language {
   const bound = (['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf'] as const).find(
     (key) => k[key] !== undefined,
@@ -138,8 +155,9 @@ function numbers(k: Keywords): Language {
   return languageOf(NUMBER);
 }
 
-function lists(k: Keywords, separator: Separator, trail: ReadonlySet<Schema>): Language {
-  const item = k.items === undefined ? ANYTHING() : textLanguage(k.items, separator, trail);
+function lists(k: Keywords, writing: Writing, trail: ReadonlySet<Schema>): Language {
+  const { separator } = writing;
+  const item = k.items === undefined ? ANYTHING() : textLanguage(k.items, writing, trail);
   if (separator === undefined) return item;
   const free = languageOf(repeat(oneOf(withoutCharacter(separator.charCodeAt(0)))));
   const one: Expression = { kind: 'automaton', automaton: intersect(item, free).automaton };

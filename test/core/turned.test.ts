@@ -1,0 +1,161 @@
+/** What one comparison says of another: turned round, taken together, one after the other. */
+import { resolve } from 'node:path';
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import type { Change } from '../../src/core/compare/change.ts';
+import { compareContracts } from '../../src/core/compare/contracts.ts';
+import { readContract } from '../../src/core/contract/read.ts';
+import { readValue } from '../../src/core/contract/values.ts';
+import { fits } from '../../src/core/schema/fits.ts';
+import { plainSchemas, schemaFrom } from './schemas.ts';
+
+// biome-ignore lint/suspicious/noExplicitAny: documents are written and rewritten freely here
+type Json = Record<string, any>;
+const { messy } = (await import(resolve('bench/messy.mjs'))) as { messy: (options: Json) => Json };
+const RUNS = Math.max(300, Number(process.env.REQUESTS ?? 0) / 200);
+const SEED = Number(process.env.SEED ?? 20_261_129);
+
+function compared(old: Json, now: Json): readonly Change[] {
+  const [a, b] = [old, now].map((d) => readContract(d, 'canal.json'));
+  if (!a?.ok || !b?.ok) throw new Error('not read');
+  return compareContracts(a.contract, b.contract, { versions: [] }).changes;
+}
+
+const document = (paths: Json): Json => ({ openapi: '3.1.0', info: { title: 'Canal', version: '1.0.0' }, paths });
+const json = (schema: unknown): Json => ({ content: { 'application/json': { schema } } });
+const takes = (schema: unknown): Json => ({ post: { requestBody: json(schema), responses: { 204: {} } } });
+const answers = (schema: unknown): Json => ({ get: { responses: { 200: json(schema) } } });
+const effects = (changes: readonly Change[], effect: Change['effect']): readonly Change[] =>
+  changes.filter((c) => c.effect === effect);
+const grown = fc.oneof(
+  fc.tuple(plainSchemas, plainSchemas),
+  fc.tuple(plainSchemas, plainSchemas).map(([a, b]) => [a, { allOf: [a, b] }] as const),
+  fc.tuple(plainSchemas, plainSchemas).map(([a, b]) => [{ anyOf: [a, b] }, a] as const),
+);
+
+test('what a request breaks an answer the other way round breaks, and the same value shows it', () => {
+  let broken = 0;
+  fc.assert(
+    fc.property(grown, ([a, b]) => {
+      const request = compared(document({ '/locks': takes(a) }), document({ '/locks': takes(b) }));
+      const answer = compared(document({ '/locks': answers(b) }), document({ '/locks': answers(a) }));
+      if (effects([...request, ...answer], 'undecided').length > 0) return;
+      const [sent, sentBack] = [effects(request, 'breaking'), effects(answer, 'breaking')];
+      broken += sent.length;
+      if (sent.length > 0) expect(sentBack).not.toEqual([]);
+      // Beside that an answer may only lose something.
+      const lost = ['versions/response-property-lost', 'versions/response-paged'];
+      if (sent.length === 0) expect(sentBack.map((c) => c.rule).filter((rule) => !lost.includes(rule))).toEqual([]);
+      for (const { witness } of [...sent, ...sentBack]) {
+        if (witness?.kind !== 'value' || witness.lost !== undefined) continue;
+        const held = [a, b].map((raw) => fits(schemaFrom(raw), witness.body));
+        expect([witness.body, ...held]).toEqual([witness.body, true, false]);
+      }
+    }),
+    { numRuns: RUNS },
+  );
+  expect(broken).toBeGreaterThan(RUNS / 10);
+});
+
+test('what breaks from the first version to the third breaks on the way', () => {
+  let breaks = 0;
+  const versions = fc.tuple(plainSchemas, plainSchemas, plainSchemas);
+  fc.assert(
+    fc.property(versions, fc.constantFrom(takes, answers), ([a, b, c], as) => {
+      const [old, mid, now] = [a, b, c].map((s) => document({ '/locks': as(s) })) as [Json, Json, Json];
+      const [first, second, both] = [compared(old, mid), compared(mid, now), compared(old, now)];
+      if (effects([...first, ...second, ...both], 'undecided').length > 0) return;
+      breaks += effects(both, 'breaking').length;
+      if (effects(both, 'breaking').length > 0) expect(effects([...first, ...second], 'breaking')).not.toEqual([]);
+    }),
+    { numRuns: RUNS },
+  );
+  expect(breaks).toBeGreaterThan(RUNS / 10);
+});
+
+test('operations that share nothing are told of as if they stood alone, in whatever order', () => {
+  const told = (changes: readonly Change[]): readonly string[] =>
+    changes.map(({ effect, rule, at, value, message }) => JSON.stringify([effect, rule, at, value, message])).sort();
+  fc.assert(
+    fc.property(fc.array(grown, { minLength: 2, maxLength: 4 }), (pairs) => {
+      const whole = (side: 0 | 1, turned: boolean): Json => {
+        const items = pairs.map((p, i) => [`/lock${i}`, { ...takes(p[side]), ...answers(p[side]) }] as const);
+        return document(Object.fromEntries(turned ? items.reverse() : items));
+      };
+      const alone = pairs.flatMap((p, i) =>
+        compared(
+          document({ [`/lock${i}`]: { ...takes(p[0]), ...answers(p[0]) } }),
+          document({ [`/lock${i}`]: { ...takes(p[1]), ...answers(p[1]) } }),
+        ),
+      );
+      expect(told(compared(whole(0, false), whole(1, true)))).toEqual(told(alone));
+    }),
+    { numRuns: RUNS / 3 },
+  );
+});
+
+test('a text that the old parameter took and the new one refuses is told, and the one that is told is such a text', () => {
+  const scalar = fc.oneof(
+    fc.record({ type: fc.constantFrom('integer', 'number', 'string', 'boolean') }),
+    fc.record({
+      type: fc.constant('integer'),
+      minimum: fc.integer({ min: -3, max: 8 }),
+      maximum: fc.integer({ min: 5, max: 12 }),
+    }),
+    fc.record({ type: fc.constant('string'), minLength: fc.nat(3), maxLength: fc.integer({ min: 3, max: 6 }) }),
+    fc.record({ type: fc.constant('string'), pattern: fc.constantFrom('^[a-z]+$', '^[0-9]{1,2}$', 'e') }),
+    fc.record({ enum: fc.uniqueArray(fc.constantFrom('elm', 'tarn', '7', 7, 12, true), { minLength: 1 }) }),
+  );
+  const schema = fc.oneof(
+    scalar,
+    fc.record({ type: fc.constant('array'), items: scalar, maxItems: fc.integer({ min: 1, max: 3 }) }),
+  );
+  const side = fc.record({ required: fc.boolean(), explode: fc.constant(false), schema });
+  const texts = ['', '7', '-2', '12', '7.5', 'true', 'elm', 'tarn', 'elm,tarn', '7,12', 'true,elm', 'a', 'abcdefg', '99', '100'];
+  let refused = 0;
+  fc.assert(
+    fc.property(side, side, (a, b) => {
+      const [old, now] = [a, b].map((p) => document({ '/locks': { get: { parameters: [{ name: 'p', in: 'query', ...p }] } } }));
+      const changes = compared(old as Json, now as Json);
+      const takesText = ({ schema: raw }: typeof a, text: string): boolean => {
+        const parameter = { name: 'p', in: 'query', style: 'form', explode: false, schema: schemaFrom(raw) };
+        const read = readValue(parameter as never, [text]);
+        return read !== undefined && fits(parameter.schema, read.value);
+      };
+      const rules = changes.filter((c) => c.effect === 'breaking').map((c) => c.rule);
+      const shown = changes.find((c) => c.rule === 'versions/parameter-narrowed');
+      if (!a.required && b.required) expect(rules).toContain('versions/parameter-required');
+      const lost = texts.filter((t) => takesText(a, t) && !takesText(b, t));
+      refused += lost.length;
+      if (lost.length > 0) expect([lost, shown?.effect]).toEqual([lost, 'breaking']);
+      if (shown?.witness?.kind !== 'value') return;
+      const { body } = shown.witness;
+      const text = Array.isArray(body) ? body.join(',') : String(body);
+      expect([text, takesText(a, text), takesText(b, text)]).toEqual([text, true, false]);
+    }),
+    { numRuns: RUNS },
+  );
+  expect(refused).toBeGreaterThan(RUNS);
+});
+
+test('the more was changed, the more is told: none is lost among others', () => {
+  for (let seed = SEED; seed < SEED + 6; seed++) {
+    const [old, now] = [0, 0.15].map((changed) => messy({ components: 25, paths: 5, seed, changed })) as [Json, Json];
+    const whole = compared(old, now);
+    const touched = (changes: readonly Change[]): ReadonlySet<string> =>
+      new Set(
+        effects(changes, 'breaking').flatMap((c) =>
+          c.touches.flatMap((list) => list.map((a) => `${a.method} ${a.path} ${a.part}`)),
+        ),
+      );
+    if (effects(whole, 'undecided').length > 0) continue;
+    // Each operation by itself, against all of them at once.
+    for (const path of Object.keys(old.paths).filter((p) => p in now.paths)) {
+      const [a, b] = [old, now].map((d): Json => ({ ...d, paths: { [path]: d.paths[path] } })) as [Json, Json];
+      const alone = compared(a, b);
+      if (effects(alone, 'undecided').length > 0) continue;
+      const mine = [...touched(whole)].filter((t) => t.split(' ')[1] === path).sort();
+      expect([seed, path, ...touched(alone)].sort()).toEqual([seed, path, ...mine].sort());
+    }
+  }
+});
