@@ -33,6 +33,7 @@ export default class Versions extends GateCommand {
         context.versioned().filter((v) => v.by !== 'none' || versions.versioning?.selector !== 'path'),
         versions,
         context.router,
+        workspace.openEnumerations,
       );
       return {
         service: service.name,

@@ -30,6 +30,8 @@ export interface Inputs {
 export interface Workspace {
   readonly sources: Sources;
   readonly services: readonly LoadedService[];
+  /** The extension that marks an enumeration as open. */
+  readonly openEnumerations: string | undefined;
   readonly levels: Levels;
   readonly failOn: Level;
   /** Where the services came from, in words; undefined when flags or settings named them. */
@@ -63,6 +65,7 @@ export function openWorkspace(inputs: Inputs): Workspace {
   return {
     sources,
     services,
+    openEnumerations: settings?.openEnumerations,
     levels: settings?.levels ?? {},
     failOn: settings?.failOn ?? 'error',
     discovered,

@@ -36,11 +36,16 @@ export interface EditionRow {
   readonly unknown: Following | undefined;
 }
 
-/** Every operation that belongs to a version, in declared order; each is compared with the version before. */
-export function editionsOf(all: readonly Versioned[], versions: Versions, router: Router | undefined): readonly EditionRow[] {
+/** Every operation that belongs to a version, in declared order; each is compared with the version before as `compareContracts` does. */
+export function editionsOf(
+  all: readonly Versioned[],
+  versions: Versions,
+  router: Router | undefined,
+  openEnumerations?: string,
+): readonly EditionRow[] {
   const rows = new Map<string, Versioned[]>();
   for (const v of all) rows.set(v.key, [...(rows.get(v.key) ?? []), v]);
-  const memory = newMemory();
+  const memory = newMemory(openEnumerations);
   return [...rows.values()].map((members): EditionRow => {
     const [first] = members as [Versioned];
     return {
