@@ -48,7 +48,12 @@ function requestsOf(router: Router, other: Router): readonly (Request | Made)[] 
 
 function requestsFor(router: Router, other: Router, leaf: Leaf, method: string): readonly (Request | Made)[] {
   const others = [...cutsOf(router, leaf), ...cutsOf(other, leaf)];
-  const found = decide(() => examplesAmong(router, leaf, method, others, MOST_CLASSES));
+  // Who says nothing of Accept is answered by all that return something.
+  const silent = [leaf, ...others].some((l) => l.route.conditions.returns !== undefined);
+  const found = decide(() => [
+    ...examplesAmong([router, other], leaf, method, others, MOST_CLASSES),
+    ...(silent ? examplesAmong([router, other], returning(leaf), method, others.map(returning), MOST_CLASSES) : []),
+  ]);
   if (found.decided) return found.value;
   const { route } = leaf;
   const at = { method, path: route.path, part: 'routing' as const, status: null, media: null };
@@ -57,6 +62,12 @@ function requestsFor(router: Router, other: Router, leaf: Leaf, method: string):
     exampleFor(router, leaf, method),
     { ...plain(at, 'versions/routing-lost', 'undecided', route, route), message, undecided: found.why },
   ];
+}
+
+/** The same for those who take whatever is returned. */
+function returning(leaf: Leaf): Leaf {
+  const { returns: _, ...conditions } = leaf.route.conditions;
+  return { ...leaf, route: { ...leaf.route, conditions } };
 }
 
 function differing(old: Router, now: Router, request: Request, was: Following, is: Following): Made | undefined {

@@ -15,7 +15,12 @@ export function cutsOf(router: Router, leaf: Leaf): readonly Leaf[] {
   const refusing = matching.flatMap((other) => accepted(router, other) ?? []);
   // Where the first path that fits refuses other methods, its routes matter to every request.
   const paths = router.facts.wrongMethod === 'refuse' ? matching.map(ofAnyMethod) : [];
-  return [...matching.filter((other) => other !== leaf), ...refusing, ...paths, ...forks(router, leaf.shape)];
+  return [
+    ...matching.filter((other) => other.route !== leaf.route || other.shape !== leaf.shape),
+    ...refusing,
+    ...paths,
+    ...forks(router, leaf.shape),
+  ];
 }
 
 function ofAnyMethod(leaf: Leaf): Leaf {

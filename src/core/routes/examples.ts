@@ -5,6 +5,7 @@ import type { Shape } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import { points } from './cover.ts';
 import { follow } from './follow.ts';
+import type { Following } from './following.ts';
 import { hintsFor } from './hints.ts';
 import { normalSide } from './normal-paths.ts';
 import { type Axis, axesOf, sideOf } from './reach.ts';
@@ -25,15 +26,15 @@ export function exampleFor(router: Router, leaf: Leaf, method: string): Request 
       ) ?? ''
     );
   });
-  return plainest(router, requestFrom(axes, texts, router));
+  return plainest([router], requestFrom(axes, texts, router));
 }
 
 /**
- * A request of the leaf for each class that the others make of its reach: who takes it can differ from class to class
- * alone. Throws `LimitReached` beyond `most` classes.
+ * A request of the first router's leaf for each class that the others make of its reach: who takes it in any of the routers
+ * can differ from class to class alone. Throws `LimitReached` beyond `most` classes.
  */
 export function examplesAmong(
-  router: Router,
+  [router, ...also]: readonly [Router, ...Router[]],
   leaf: Leaf,
   method: string,
   others: readonly Leaf[],
@@ -44,18 +45,23 @@ export function examplesAmong(
   const box = (l: Leaf): readonly Language[] => axes.map((axis) => sideOf(l, axis, router.tree.compiler, router.facts));
   const target = box(one).map((side, i) => normalSide(side, axes[i] as Axis, axes, router.facts));
   const hints = axes.map((axis) => hintsFor(leaf, axis));
-  return points(target, others.map(box), hints, most).map((texts) => plainest(router, requestFrom(axes, texts, router)));
+  return points(target, others.map(box), hints, most).map((texts) =>
+    plainest([router, ...also], requestFrom(axes, texts, router)),
+  );
 }
 
-/** The request without each header that makes no difference to who takes it. */
-export function plainest(router: Router, request: Request): Request {
+/** The request without each header that makes no difference to what becomes of it, whichever of the routers it is asked of. */
+export function plainest(routers: readonly Router[], request: Request): Request {
   if (Object.keys(request.headers).length === 0) return request;
-  const taker = follow(router, request).leaf?.route;
+  const fates = (r: Request): readonly Following[] => routers.map((router) => follow(router, r));
+  const wanted = fates(request);
+  const isSame = (r: Request): boolean =>
+    fates(r).every(({ leaf, outcome }, i) => leaf?.route === wanted[i]?.leaf?.route && outcome === wanted[i]?.outcome);
   let current = request;
   for (const name of Object.keys(request.headers)) {
     const { [name]: _, ...headers } = current.headers;
     const without: Request = { ...request, headers };
-    if (follow(router, without).leaf?.route === taker) current = without;
+    if (isSame(without)) current = without;
   }
   return current;
 }

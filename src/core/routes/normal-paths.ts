@@ -1,7 +1,7 @@
 /** Which paths a router looks for at all: what it takes off a path first is in none of them. */
 import { ANY_CHARACTER, BOUNDARY, unionSets } from '../language/charset.ts';
 import { oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
-import { type Language, languageOf, subtract, wordLanguage } from '../language/language.ts';
+import { holds, type Language, languageOf, subtract, wordLanguage } from '../language/language.ts';
 import type { Facts } from './facts.ts';
 import type { Axis } from './reach.ts';
 
@@ -9,8 +9,11 @@ const anything = () => oneOf(unionSets(ANY_CHARACTER, [BOUNDARY, BOUNDARY]));
 
 /** One side of a reach without the texts that normalising a path leaves none of. */
 export function normalSide(side: Language, axis: Axis, axes: readonly Axis[], facts: Facts): Language {
-  if (facts.trailingSlash !== 'removed' && facts.doubledSlash !== 'one') return side;
   if (axis.kind !== 'segment' && axis.kind !== 'rest') return side;
+  // Every path starts with a slash.
+  if (axis.kind === 'rest' && axis.at === 0 && holds(side, ''))
+    return normalSide(subtract(side, wordLanguage('')), axis, axes, facts);
+  if (facts.trailingSlash !== 'removed' && facts.doubledSlash !== 'one') return side;
   const last = !axes.some((a) => (a.kind === 'segment' || a.kind === 'rest') && (a as { at: number }).at > axis.at);
   let left = side;
   if (axis.kind === 'segment') {

@@ -102,7 +102,7 @@ export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (followi
     );
   });
   if (!quick.decided || quick.value === null) return undefined;
-  if (wanted(follow(router, quick.value))) return plainest(router, quick.value);
+  if (wanted(follow(router, quick.value))) return plainest([router], quick.value);
   const exact = decide(() => {
     const others = overlapping(router.tree, a.shape).filter((o) => o.route !== a.route && o.route !== b.route);
     const axes = axesOf([a, b, ...others], router.versioning);

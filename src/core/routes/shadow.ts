@@ -91,7 +91,7 @@ export function requestFor(router: Router, route: Route): Request | undefined {
       const usual = exampleFor(router, leaf, method);
       if (follow(router, usual).leaf?.route === route) return usual;
       const cover = coverFor(router, reached, method);
-      if ('free' in cover && follow(router, cover.free).outcome !== 'not-found') return plainest(router, cover.free);
+      if ('free' in cover && follow(router, cover.free).outcome !== 'not-found') return plainest([router], cover.free);
     }
   }
   return undefined;
