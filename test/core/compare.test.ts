@@ -2,6 +2,7 @@ import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
 import { compareContracts } from '../../src/core/compare/contracts.ts';
 import { compareTables } from '../../src/core/compare/tables.ts';
+import type { RouterSettings } from '../../src/core/routes/facts.ts';
 import { buildRouter } from '../../src/core/routes/router.ts';
 import { fits } from '../../src/core/schema/fits.ts';
 import { inside } from '../../src/core/schema/inside.ts';
@@ -358,6 +359,39 @@ test('two tables by what happens to requests', () => {
   expect(rules(['GET /a/{x:int} -> a', 'GET /a/{x} -> b'], ['GET /a/{x} -> b', 'GET /a/{x:int} -> a'])).toEqual([
     'breaking routing-taken',
   ]);
+});
+
+/** What of a router makes it matter | old | new | what is told. */
+const TABLES: readonly (readonly [RouterSettings, readonly string[], readonly string[], readonly string[]])[] = [
+  [{}, ['ANY /a -> a'], ['GET /a -> a'], ['breaking routing-lost']],
+  [{}, ['GET /{x} -> a', 'GET /{y} -> b'], ['GET /{y} -> b'], ['breaking routing-taken']],
+  [{ types: 'after-match' }, ['GET /{x} -> a'], ['GET /{x:int} -> a'], ['breaking routing-type']],
+  [{ types: 'after-match' }, ['GET /{x:int} -> a'], ['GET /{x} -> a'], ['compatible routing-type']],
+  [
+    { types: 'after-match' },
+    ['GET /{x:int} -> a'],
+    ['GET /{x:uint} -> b'],
+    ['breaking routing-type', 'compatible handler-renamed'],
+  ],
+  [{ types: 'after-match' }, ['GET /{x:int} -> a'], [], ['breaking routing-lost', 'risky routing-answer']],
+  [
+    { wrongMethod: 'refuse' },
+    ['POST /{x} -> a'],
+    ['GET /b -> b', 'POST /{x} -> a'],
+    ['breaking routing-lost', 'compatible routing-added'],
+  ],
+  [
+    { precedence: 'most-specific', deadEnds: 'give-up' },
+    ['GET /{x}/c -> a'],
+    ['GET /b/d -> b', 'GET /{x}/c -> a'],
+    ['breaking routing-lost', 'compatible routing-added'],
+  ],
+  [{}, ['GET /{rest*} -> a'], [], ['breaking routing-lost']],
+];
+
+test.each(TABLES)('two tables under %j: %j, then %j', (facts, a, b, expected) => {
+  const [old, now] = [a, b].map((list) => buildRouter(tableOf(list, facts)));
+  expect([...told(compareTables(old as never, now as never).changes)].sort()).toEqual([...expected].sort());
 });
 
 test('a type of a route that takes less loses requests, one that takes more gains some; a request shows each', () => {

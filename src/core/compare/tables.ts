@@ -2,6 +2,7 @@
 
 import { decide } from '../language/limits.ts';
 import { literalText } from '../paths/pattern.ts';
+import { changedLeaves } from '../routes/changed.ts';
 import { cutsOf } from '../routes/cuts.ts';
 import { exampleFor, examplesAmong } from '../routes/examples.ts';
 import { follow } from '../routes/follow.ts';
@@ -18,7 +19,10 @@ import type { ChangeRuleId } from './rules/index.ts';
 /** More classes than this of one route's requests leave it undecided. */
 const MOST_CLASSES = 300;
 
-/** One request for each class that the routes of both sides make of a route's reach; those that fare otherwise now are told. */
+/**
+ * One request for each class that the routes of both sides make of the reach of what is not the same in both; those that
+ * fare otherwise now are told.
+ */
 export function compareTables(old: Router, now: Router): Comparison {
   const made: Made[] = [];
   const seen = new Set<string>();
@@ -39,11 +43,9 @@ export function compareTables(old: Router, now: Router): Comparison {
 
 /** The requests, and what could not be decided. */
 function requestsOf(router: Router, other: Router): readonly (Request | Made)[] {
-  return router.table.routes
-    .filter((r) => !r.ends)
-    .flatMap((route) =>
-      router.leavesOf(route).flatMap((leaf) => route.methods.flatMap((method) => requestsFor(router, other, leaf, method))),
-    );
+  return changedLeaves(router, other).flatMap((leaf) =>
+    leaf.route.methods.flatMap((method) => requestsFor(router, other, leaf, method)),
+  );
 }
 
 function requestsFor(router: Router, other: Router, leaf: Leaf, method: string): readonly (Request | Made)[] {

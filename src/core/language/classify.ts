@@ -43,6 +43,36 @@ export function classify(target: Language, others: readonly Language[], hints: r
   return [...found.values()];
 }
 
+const ids = new WeakMap<Language, number>();
+let lastId = 0;
+
+function idOf(language: Language): number {
+  const known = ids.get(language);
+  if (known !== undefined) return known;
+  lastId += 1;
+  ids.set(language, lastId);
+  return lastId;
+}
+
+/** What was found for one target, by the others and the hints; many questions of one table are the same. */
+const known = new WeakMap<Language, Map<string, readonly Class[]>>();
+/** So many are kept for one target. */
+const MOST_KEPT = 2_000;
+
+/** The same as `classify`, each language once, and remembered. */
+export function classesOf(target: Language, others: readonly Language[], hints: readonly string[] = []): readonly Class[] {
+  const unique = [...new Set(others)].sort((a, b) => idOf(a) - idOf(b));
+  const row = known.get(target) ?? new Map<string, readonly Class[]>();
+  known.set(target, row);
+  const key = `${unique.map(idOf).join()}\n${hints.join('\n')}`;
+  const found = row.get(key) ?? classify(target, unique, hints);
+  if (row.size < MOST_KEPT) row.set(key, found);
+  return found.map(({ members, text }) => {
+    const held = new Set(members.map((m) => unique[m]));
+    return { members: others.flatMap((o, i) => (held.has(o) ? [i] : [])), text };
+  });
+}
+
 function covers(other: Language, target: Language): boolean {
   const r = relation(other, target);
   return r === 'equal' || r === 'contains';

@@ -2,7 +2,7 @@
  * Is one reach covered by the union of others? Decided exactly, one side of the product after the other: each side is
  * cut into the classes that the covering routes make of it, and for each class only the routes that hold it go on.
  */
-import { classify } from '../language/classify.ts';
+import { classesOf } from '../language/classify.ts';
 import type { Language } from '../language/language.ts';
 import { relation } from '../language/language.ts';
 import { LimitReached } from '../language/limits.ts';
@@ -56,7 +56,7 @@ function findGap(
     cells += 1;
     if (cells > MAX_CELLS)
       throw new LimitReached(`the union of ${boxes.length} routes falls into more than ${MAX_CELLS} classes`);
-    const classes = classify(
+    const classes = classesOf(
       target[side] as Language,
       live.map((i) => (boxes[i] as Box)[side] as Language),
       hints[side],
@@ -97,7 +97,7 @@ export function points(
       return;
     }
     const sides = live.map((i) => (boxes[i] as Box)[side] as Language);
-    for (const { members, text } of classify(target[side] as Language, sides, hints[side]))
+    for (const { members, text } of classesOf(target[side] as Language, sides, hints[side]))
       descend(
         side + 1,
         members.map((i) => live[i] as number),

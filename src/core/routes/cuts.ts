@@ -12,7 +12,7 @@ import { type Leaf, overlapping } from './tree.ts';
 /** Of this router, for a leaf of its own or of another table. Throws `LimitReached`. */
 export function cutsOf(router: Router, leaf: Leaf): readonly Leaf[] {
   const matching = overlapping(router.tree, leaf.shape);
-  const refusing = matching.flatMap((other) => accepted(router, other) ?? []);
+  const refusing = matching.flatMap((other) => acceptedBy(router, other) ?? []);
   // Where the first path that fits refuses other methods, its routes matter to every request.
   const paths = router.facts.wrongMethod === 'refuse' ? matching.map(ofAnyMethod) : [];
   return [
@@ -23,8 +23,31 @@ export function cutsOf(router: Router, leaf: Leaf): readonly Leaf[] {
   ];
 }
 
+/** One list, by which its language is remembered. */
+const EVERY: readonly string[] = [ANY_METHOD];
+
 function ofAnyMethod(leaf: Leaf): Leaf {
-  return { ...leaf, route: { ...leaf.route, methods: [ANY_METHOD] } };
+  return { ...leaf, route: { ...leaf.route, methods: EVERY } };
+}
+
+/** Leaves of a router are always the same, and the languages of their pieces are remembered by these. */
+const known = new WeakMap<Router, Map<Leaf, Leaf | undefined>>();
+
+function acceptedBy(router: Router, leaf: Leaf): Leaf | undefined {
+  const row = known.get(router) ?? new Map<Leaf, Leaf | undefined>();
+  known.set(router, row);
+  if (!row.has(leaf)) row.set(leaf, accepted(router, leaf));
+  return row.get(leaf);
+}
+
+/** Pieces that say the same are one, and so is their language. */
+const pieces = new Map<string, Piece>();
+
+function interned(piece: Piece): Piece {
+  const key = JSON.stringify(piece);
+  const known = pieces.get(key) ?? piece;
+  pieces.set(key, known);
+  return known;
 }
 
 /** What a handler doesn't refuse of what the router hands to it; undefined where it takes all of it. */
@@ -41,6 +64,6 @@ function accepted(router: Router, leaf: Leaf): Leaf | undefined {
     // As an expression it counts, whether or not types are part of the match.
     return { kind: 'expression', name: p.name, expression: type.expression, source: `(${type.name})` };
   };
-  const shape = leaf.shape.map((piece): Piece => ({ ...piece, parts: piece.parts.map(part) }));
+  const shape = leaf.shape.map((piece): Piece => interned({ ...piece, parts: piece.parts.map(part) }));
   return refuses ? { ...leaf, shape } : undefined;
 }
