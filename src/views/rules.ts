@@ -27,7 +27,7 @@ export function changeText(id: string, { effect, what, why, mend }: ChangeRule, 
   const { paint } = terminal;
   const part = (title: string, text: string): string => `${paint.bold(title)}\n${wrap(text, terminal, '  ')}`;
   const head = `${paint.bold(id)}  ${paint.dim(`${effect}, as compare tells it`)}`;
-  return `${[head, wrap(what, terminal), part('What it does to clients', why), part('How to keep them whole', mend)].join('\n\n')}\n`;
+  return `${[head, wrap(what, terminal), part('What it does to clients', why), part('What to do', mend)].join('\n\n')}\n`;
 }
 
 /** What compare tells of, by its id. */
@@ -70,7 +70,7 @@ export function rulesMarkdown(rules: readonly Rule[], changes: ChangeRules): str
   });
   const told = Object.entries(changes).map(
     ([id, { effect, what, why, mend }]) =>
-      `### ${id}\n\n${what} (${effect})\n\n**What it does to clients.** ${why}\n\n**How to keep them whole.** ${mend}\n`,
+      `### ${id}\n\n${what} (${effect})\n\n**What it does to clients.** ${why}\n\n**What to do.** ${mend}\n`,
   );
   const last = `## compare: what changed from one version to the next\n\n${told.join('\n')}`;
   return `# The rules\n\nMade from the rules themselves by \`npm run docs\`; \`elm-gate explain RULE\` prints the same.\n\n${[...parts, last].join('\n')}`;

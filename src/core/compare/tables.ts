@@ -149,17 +149,27 @@ function sameRoute(old: Router, now: Router, a: Leaf, b: Leaf): boolean {
   return samePath(old, a, b) && samePath(now, a, b);
 }
 
+/** A value that the handler refuses now, or no longer refuses. */
 function refused(
   was: Following,
   is: Following,
-  change: (rule: ChangeRuleId, effect: Change['effect'], message: string) => Made,
+  change: (rule: ChangeRuleId, effect: Change['effect'], message: string, advice?: string) => Made,
 ): Made | undefined {
   if (was.outcome === is.outcome) return undefined;
-  const { request } = is;
-  const worse = is.outcome === 'refused';
+  const { method, target } = is.request;
+  const answered = (f: Following): string => `refused${f.status === null ? '' : ` (${f.status})`}`;
+  const handler = is.leaf?.route.handler;
+  if (is.outcome !== 'refused')
+    return change(
+      'versions/routing-type',
+      'compatible',
+      `${method} ${target} was ${answered(was)} and is taken by ${handler} now`,
+    );
+  const why = is.why === undefined ? '' : `: ${is.why}`;
   return change(
     'versions/routing-type',
-    worse ? 'breaking' : 'compatible',
-    `${request.method} ${request.target} was ${was.outcome} and is ${is.outcome}${is.status === null ? '' : ` (${is.status})`} now`,
+    'breaking',
+    `${method} ${target} was taken by ${was.leaf?.route.handler} and is ${answered(is)} now${why}`,
+    'Go on taking what was taken; what is narrower needs a version of its own.',
   );
 }
