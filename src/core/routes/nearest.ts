@@ -164,6 +164,7 @@ function editTries(router: Router, segments: readonly string[]): readonly Try[] 
 }
 
 function explain(edit: Edit, found: string, title: string): { cause: Near['cause']; rank: number; message: string } {
+  const quoted = found === '' ? 'an empty segment' : `"${found}"`;
   switch (edit.kind) {
     case 'missing':
       if (edit.at === 0 && edit.piece === undefined)
@@ -171,19 +172,21 @@ function explain(edit: Edit, found: string, title: string): { cause: Near['cause
       return { cause: 'missing', rank: 5, message: `a segment is missing: ${title} has ${shown(edit)} there` };
     case 'extra':
       if (edit.at === 0) return { cause: 'prefix', rank: 3, message: `the routes have no prefix /${found}` };
-      return { cause: 'extra', rank: 5, message: `"${found}" is one segment too many for ${title}` };
+      return { cause: 'extra', rank: 5, message: `${quoted} is one segment too many for ${title}` };
     case 'different': {
       const type = typeOf(edit.piece);
-      if (type !== undefined) return { cause: 'type', rank: 1, message: `"${found}" is no ${type}, which ${title} wants there` };
+      if (type !== undefined) return { cause: 'type', rank: 1, message: `${quoted} is no ${type}, which ${title} wants there` };
       if (/^v\d/iu.test(edit.text) && /^v\d/iu.test(found))
         return { cause: 'version', rank: 2, message: `the version is ${found}, and ${title} is of ${edit.text}` };
+      // Nothing but a slash stands there in the route.
+      if (edit.text === '') return { cause: 'extra', rank: 5, message: `${quoted} is one segment too many for ${title}` };
       const distance = leven(found.toLowerCase(), edit.text.toLowerCase());
-      if (distance <= Math.max(found.length > 3 ? 2 : 1, found.length * 0.34))
+      if (found !== '' && distance <= Math.max(found.length > 3 ? 2 : 1, found.length * 0.34))
         return { cause: 'spelling', rank: 1 + distance / 10, message: `"${found}" is spelt "${edit.text}" in ${title}` };
       return {
         cause: 'different',
         rank: 6 + distance / 100,
-        message: `${title} has "${edit.text}" where the request has "${found}"`,
+        message: `${title} has "${edit.text}" where the request has ${quoted}`,
       };
     }
     default:
@@ -193,7 +196,8 @@ function explain(edit: Edit, found: string, title: string): { cause: Near['cause
 
 function shown({ text, piece }: Edit): string {
   const [only] = piece?.parts ?? [];
-  return only?.kind === 'parameter' ? `the parameter ${only.name}` : `"${text}"`;
+  if (only?.kind === 'parameter') return `the parameter ${only.name}`;
+  return text === '' ? 'a slash at its end' : `"${text}"`;
 }
 
 function typeOf(piece: Segment | undefined): string | undefined {
