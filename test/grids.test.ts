@@ -19,7 +19,15 @@ test('the demo has two findings of every rule, none of its files a line that is 
   const { findings } = JSON.parse(run(dir, ['check', '--format', 'json', ...DAY]).out);
   const counts = new Map<string, number>();
   for (const { rule } of findings) counts.set(rule, (counts.get(rule) ?? 0) + 1);
-  const rules = [...run(dir, ['explain']).out.matchAll(/^ {2}([a-z]+\/[a-z-]+)/gmu)].map((m) => m[1] as string);
+  const [checks = '', changes = ''] = run(dir, ['explain']).out.split('\n\ncompare ');
+  const idsIn = (text: string): string[] => [...text.matchAll(/^ {2}([a-z]+\/[a-z-]+)/gmu)].map((m) => m[1] as string);
+  const rules = idsIn(checks);
+  // What compare tells of the demo's versions is explained too.
+  const compared = JSON.parse(run(dir, ['compare', '1', '2', '--format', 'json']).out).changes.map(
+    (c: { rule: string }) => c.rule,
+  );
+  expect(compared.filter((r: string) => !idsIn(changes).includes(r))).toEqual([]);
+  expect(run(dir, ['explain', compared[0]]).out).toContain(compared[0]);
   expect(rules.length).toBeGreaterThan(50);
   // There is one place for a default.
   expect(rules.filter((r) => (counts.get(r) ?? 0) < 2)).toEqual(['versions/default-in-path']);
