@@ -8,11 +8,15 @@ import type { Request } from '../routes/request.ts';
 import type { Route } from '../routes/route.ts';
 import { headerOf } from '../routes/version.ts';
 import { misfits } from '../schema/fits.ts';
+import { flat } from '../schema/flat.ts';
 import { suggest } from '../suggest.ts';
 import { bodyComplaints } from './judge-body.ts';
 import type { Body, Operation, Parameter } from './model.ts';
 import type { Pairing } from './pairing.ts';
 import { readQueryObject, readValue, sentTexts } from './values.ts';
+
+/** How many ways of reading a schema are looked at. */
+const MAX_WAYS = 8;
 
 export interface Complaint {
   readonly in: Parameter['in'] | 'body';
@@ -140,8 +144,11 @@ function textsOf(
       const found = parameters.get(parameter.name);
       return found === undefined ? undefined : [found.text];
     }
-    case 'header':
-      return one(headerOf(request, parameter.name));
+    case 'header': {
+      const text = headerOf(request, parameter.name);
+      // Between the items of a list there may be spaces (RFC 9110, 5.6.1).
+      return one(isList(parameter) ? text?.trim().replaceAll(/[ \t]*,[ \t]*/gu, ',') : text);
+    }
     case 'cookie':
       return one(cookies.get(parameter.name));
     case 'query':
@@ -185,6 +192,10 @@ function queryNames(operation: Operation, query: URLSearchParams, route: Route):
       },
     ];
   });
+}
+
+function isList({ schema }: Parameter): boolean {
+  return schema !== undefined && flat(schema, MAX_WAYS).some((k) => k.types?.includes('array') === true);
 }
 
 function isObject({ schema }: Parameter): boolean {
