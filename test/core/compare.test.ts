@@ -69,6 +69,31 @@ const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = 
     query('explode: false, schema: { type: array }'),
     ['breaking parameter-style'],
   ],
+  [
+    'a value in the path with something before it',
+    operation('parameters: [{ name: id, in: path, required: true, schema: { type: integer } }]', '/locks/{id}'),
+    operation('parameters: [{ name: id, in: path, required: true, style: matrix, schema: { type: integer } }]', '/locks/{id}'),
+    ['breaking parameter-style'],
+  ],
+  ['a value that is no list in another style', query('schema: {}'), query('explode: false, schema: {}'), []],
+  [
+    'a parameter that becomes JSON',
+    query('schema: { type: string }'),
+    query('content: { application/json: { schema: { type: string } } }'),
+    ['breaking parameter-style'],
+  ],
+  [
+    'a number in JSON that may be text',
+    query('content: { application/json: { schema: { type: integer } } }'),
+    query('content: { application/json: { schema: { type: [integer, string] } } }'),
+    ['compatible parameter-widened'],
+  ],
+  [
+    'a number in JSON that becomes text',
+    query('content: { application/json: { schema: { type: integer } } }'),
+    query('content: { application/json: { schema: { type: string } } }'),
+    ['breaking parameter-narrowed'],
+  ],
   ['an enumeration in an answer grows', answers('enum: [a]'), answers('enum: [a, b]'), ['breaking response-widened']],
   [
     'an open enumeration in an answer grows',

@@ -7,6 +7,7 @@ import { sameJson } from '../json.ts';
 import { example } from '../language/example.ts';
 import { isEmpty, subtract } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
+import { sameMedia } from '../media/media.ts';
 import { flat } from '../schema/flat.ts';
 import { sameText } from '../schema/same.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
@@ -91,9 +92,9 @@ function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, reque
       witness: request(),
     });
   if (a.required && !b.required) add('versions/parameter-optional', 'compatible', { message: `${what} may be left out now` });
-  if ((a.style !== b.style || a.explode !== b.explode) && (isCompound(a) || isCompound(b)))
+  if (isRewritten(a, b))
     add('versions/parameter-style', 'breaking', {
-      message: `${what} is written in another way: ${a.style}${a.explode ? ', exploded' : ''} became ${b.style}${b.explode ? ', exploded' : ''}`,
+      message: `${what} is written in another way: ${writing(a)} became ${writing(b)}`,
       advice: 'Keep the style; take both for a while.',
       witness: request(),
     });
@@ -107,6 +108,19 @@ function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, reque
     });
   if (!a.deprecated && b.deprecated) add('versions/parameter-deprecated', 'compatible', { message: `${what} is deprecated now` });
   return out;
+}
+
+function writing({ style, explode, content }: Parameter): string {
+  return content === undefined ? `${style}${explode ? ', exploded' : ''}` : content.type;
+}
+
+/** Does the same value stand in another text? */
+function isRewritten(a: Parameter, b: Parameter): boolean {
+  if (a.content !== undefined && b.content !== undefined) return !sameMedia(a.content.type, b.content.type);
+  if (a.content !== undefined || b.content !== undefined) return true;
+  if (isCompound(a) || isCompound(b)) return a.style !== b.style || a.explode !== b.explode;
+  // These put something before a value that is neither a list nor an object.
+  return a.style !== b.style && [a, b].some((p) => p.style === 'label' || p.style === 'matrix');
 }
 
 function isCompound({ schema }: Parameter): boolean {
@@ -128,6 +142,8 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
   });
   const [was, is] = [textsInWords(a.schema), textsInWords(b.schema)];
   const texts = decide(() => {
+    // In content a value is written as in a body.
+    if (a.content !== undefined) return undefined;
     const sent = textsOf(a.schema as never, separatorOf(a), 'sent');
     const [x, y] = [textsOf(a.schema as never, separatorOf(a)), textsOf(b.schema as never, separatorOf(b))];
     if (!sent.decided || !x.decided || !y.decided) return undefined;
