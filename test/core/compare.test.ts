@@ -70,6 +70,18 @@ const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = 
     ['breaking parameter-style'],
   ],
   [
+    'the shortest form of a number is what is sent',
+    query('schema: { type: number }'),
+    query('schema: { type: string, pattern: "^-?(0|[1-9][0-9]*)([.][0-9]*[1-9])?([eE][+-]?[0-9]+)?$" }'),
+    [],
+  ],
+  [
+    'whole numbers from 0 to 99 as digits',
+    query('schema: { type: integer, minimum: 0, maximum: 99 }'),
+    query('schema: { type: string, pattern: "^[0-9]{1,2}$" }'),
+    [],
+  ],
+  [
     'a value in the path with something before it',
     operation('parameters: [{ name: id, in: path, required: true, schema: { type: integer } }]', '/locks/{id}'),
     operation('parameters: [{ name: id, in: path, required: true, style: matrix, schema: { type: integer } }]', '/locks/{id}'),

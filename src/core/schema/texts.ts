@@ -13,17 +13,15 @@ export type Separator = ',' | ' ' | '|' | '\t' | undefined;
 const ANYTHING = (): Language => languageOf(repeat(ANY));
 const digit = span('0', '9');
 const WHOLE: Expression = sequence(optional(literal('-')), repeat(digit, 1));
-const NUMBER: Expression = sequence(
-  WHOLE,
-  optional(sequence(literal('.'), repeat(digit, 1))),
-  optional(sequence(oneOf([0x45, 0x45, 0x65, 0x65]), optional(oneOf([0x2b, 0x2b, 0x2d, 0x2d])), repeat(digit, 1))),
-);
+const exponent = sequence(oneOf([0x45, 0x45, 0x65, 0x65]), optional(oneOf([0x2b, 0x2b, 0x2d, 0x2d])), repeat(digit, 1));
+const NUMBER: Expression = sequence(WHOLE, optional(sequence(literal('.'), repeat(digit, 1))), optional(exponent));
 
-/** As JSON writes them (RFC 8259, 6): no zeros in front, and no minus before nothing. */
+const fraction = sequence(literal('.'), repeat(digit), span('1', '9'));
+/** The shortest form of each (RFC 8259, 6): no zeros in front or at the end, and no minus before nothing. */
 const WRITTEN: Expression = choice(
   literal('0'),
-  sequence(optional(literal('-')), span('1', '9'), repeat(digit), optional(sequence(literal('.'), repeat(ANY)))),
-  sequence(optional(literal('-')), literal('0.'), repeat(ANY)),
+  sequence(optional(literal('-')), span('1', '9'), repeat(digit), optional(fraction), optional(exponent)),
+  sequence(optional(literal('-')), literal('0'), fraction, optional(exponent)),
 );
 
 /** What a sender writes, or all that a receiver takes: a whole number may have leading zeros, as programs that read numbers allow. */
