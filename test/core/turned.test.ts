@@ -94,48 +94,75 @@ test('operations that share nothing are told of as if they stood alone, in whate
   );
 });
 
+/** What a parameter or a header may be, and texts that tell such schemas apart. */
+const scalar = fc.oneof(
+  fc.record({ type: fc.constantFrom('integer', 'number', 'string', 'boolean') }),
+  fc.record({
+    type: fc.constant('integer'),
+    minimum: fc.integer({ min: -3, max: 8 }),
+    maximum: fc.integer({ min: 5, max: 12 }),
+  }),
+  fc.record({ type: fc.constant('string'), minLength: fc.nat(3), maxLength: fc.integer({ min: 3, max: 6 }) }),
+  fc.record({ type: fc.constant('string'), pattern: fc.constantFrom('^[a-z]+$', '^[0-9]{1,2}$', 'e') }),
+  fc.record({ enum: fc.uniqueArray(fc.constantFrom('elm', 'tarn', '7', 7, 12, true), { minLength: 1 }) }),
+);
+const schema = fc.oneof(
+  scalar,
+  fc.record({ type: fc.constant('array'), items: scalar, maxItems: fc.integer({ min: 1, max: 3 }) }),
+);
+const texts = ['', '7', '-2', '12', '7.5', 'true', 'elm', 'tarn', 'elm,tarn', '7,12', 'true,elm', 'a', 'abcdefg', '99', '100'];
+
+/** Does some value that the text stands for fit? */
+function takesText(raw: object, style: 'form' | 'simple', text: string): boolean {
+  const schema = schemaFrom(raw);
+  const read = readValue({ style, explode: false, schema }, [text]);
+  return read !== undefined && fits(schema, read.value);
+}
+
 test('a text that the old parameter took and the new one refuses is told, and the one that is told is such a text', () => {
-  const scalar = fc.oneof(
-    fc.record({ type: fc.constantFrom('integer', 'number', 'string', 'boolean') }),
-    fc.record({
-      type: fc.constant('integer'),
-      minimum: fc.integer({ min: -3, max: 8 }),
-      maximum: fc.integer({ min: 5, max: 12 }),
-    }),
-    fc.record({ type: fc.constant('string'), minLength: fc.nat(3), maxLength: fc.integer({ min: 3, max: 6 }) }),
-    fc.record({ type: fc.constant('string'), pattern: fc.constantFrom('^[a-z]+$', '^[0-9]{1,2}$', 'e') }),
-    fc.record({ enum: fc.uniqueArray(fc.constantFrom('elm', 'tarn', '7', 7, 12, true), { minLength: 1 }) }),
-  );
-  const schema = fc.oneof(
-    scalar,
-    fc.record({ type: fc.constant('array'), items: scalar, maxItems: fc.integer({ min: 1, max: 3 }) }),
-  );
   const side = fc.record({ required: fc.boolean(), explode: fc.constant(false), schema });
-  const texts = ['', '7', '-2', '12', '7.5', 'true', 'elm', 'tarn', 'elm,tarn', '7,12', 'true,elm', 'a', 'abcdefg', '99', '100'];
   let refused = 0;
   fc.assert(
     fc.property(side, side, (a, b) => {
       const [old, now] = [a, b].map((p) => document({ '/locks': { get: { parameters: [{ name: 'p', in: 'query', ...p }] } } }));
       const changes = compared(old as Json, now as Json);
-      const takesText = ({ schema: raw }: typeof a, text: string): boolean => {
-        const parameter = { name: 'p', in: 'query', style: 'form', explode: false, schema: schemaFrom(raw) };
-        const read = readValue(parameter as never, [text]);
-        return read !== undefined && fits(parameter.schema, read.value);
-      };
       const rules = changes.filter((c) => c.effect === 'breaking').map((c) => c.rule);
       const shown = changes.find((c) => c.rule === 'versions/parameter-narrowed');
       if (!a.required && b.required) expect(rules).toContain('versions/parameter-required');
-      const lost = texts.filter((t) => takesText(a, t) && !takesText(b, t));
+      const lost = texts.filter((t) => takesText(a.schema, 'form', t) && !takesText(b.schema, 'form', t));
       refused += lost.length;
       if (lost.length > 0) expect([lost, shown?.effect]).toEqual([lost, 'breaking']);
       if (shown?.witness?.kind !== 'value') return;
       const { body } = shown.witness;
       const text = Array.isArray(body) ? body.join(',') : String(body);
-      expect([text, takesText(a, text), takesText(b, text)]).toEqual([text, true, false]);
+      expect([text, takesText(a.schema, 'form', text), takesText(b.schema, 'form', text)]).toEqual([text, true, false]);
     }),
     { numRuns: RUNS },
   );
   expect(refused).toBeGreaterThan(RUNS);
+});
+
+test('a text that the new header may be and the old one was not is told, and the one that is told is such a text', () => {
+  let widened = 0;
+  fc.assert(
+    fc.property(schema, schema, fc.boolean(), fc.boolean(), (a, b, was, is) => {
+      const answered = (raw: object, required: boolean): Json =>
+        document({ '/locks': { get: { responses: { 200: { headers: { 'X-Lock': { required, schema: raw } } } } } } });
+      const breaking = effects(compared(answered(a, was), answered(b, is)), 'breaking');
+      const rules = breaking.map((c) => c.rule);
+      expect(rules.includes('versions/response-header-optional')).toBe(was && !is);
+      const more = texts.filter((t) => takesText(b, 'simple', t) && !takesText(a, 'simple', t));
+      const shown = breaking.find((c) => c.rule === 'versions/response-header-widened');
+      widened += more.length;
+      if (more.length > 0) expect([more, shown?.effect]).toEqual([more, 'breaking']);
+      if (shown?.witness?.kind !== 'value') return;
+      const { body } = shown.witness;
+      const text = Array.isArray(body) ? body.join(',') : String(body);
+      expect([text, takesText(b, 'simple', text), takesText(a, 'simple', text)]).toEqual([text, true, false]);
+    }),
+    { numRuns: RUNS },
+  );
+  expect(widened).toBeGreaterThan(RUNS);
 });
 
 test('the more was changed, the more is told: none is lost among others', () => {
