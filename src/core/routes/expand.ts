@@ -164,7 +164,7 @@ function expandResource(entry: ResourceEntry, at: string, context: Context, out:
     );
   }
   const itemPath = joinPaths(entry.resource, item, context.style);
-  expandAll(entry.below ?? [], below(at, 'below'), inner(context, {}, itemPath), out);
+  expandAll(entry.below ?? [], below(at, 'below'), inner(context, commonOf(entry), itemPath), out);
 }
 
 interface Declared {
