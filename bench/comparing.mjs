@@ -74,17 +74,35 @@ const wide = {
   'a circle of 3,000': [9, 8].map((b) => single({ $ref: '#/components/schemas/C0' }, chain(3000, b))),
 };
 
+/** Routes that overlap a lot; every hundredth is left out of the second table. */
+const routes = (kept, facts) => {
+  const words = ['locks', 'gates', 'basins', 'vessels', '{a}', '{b:int}', '{c:slug}', 'tolls', 'berths', '{d}'];
+  const list = Array.from({ length: 1_000 }, (_, i) => {
+    const segments = [0, 1, 2, 3].slice(0, 2 + (i % 3)).map((n) => words[(i * 7 + n * 13 + ((i * i) % 11)) % 10]);
+    const named = segments.map((s, n) => s.replace('{', `{p${n}`)).join('/');
+    return `${['GET', 'POST', 'PUT', 'DELETE'][i % 4]} /${named}${i % 3 === 0 ? i : ''} -> h${i}`;
+  });
+  return { routeTable: 1, router: facts, routes: list.filter((_, i) => kept || i % 100 !== 50) };
+};
+const tables = {
+  'first declared': {},
+  'most specific, never back': { precedence: 'most-specific', deadEnds: 'give-up' },
+  'types after the match': { types: 'after-match' },
+  'wrong methods refused': { wrongMethod: 'refuse' },
+};
+
 const program = resolve('bin/elm-gate.js');
 const atExit = "process.on('exit', () => process.stderr.write(String(process.resourceUsage().maxRSS / 1024)));";
 const scripts = {
   parse: `${atExit} import { readFileSync } from 'node:fs'; const kept = process.argv.slice(1, 3).map((f) => JSON.parse(readFileSync(f, 'utf8'))); process.stdout.write(String(kept.length));`,
+  table: `${atExit} process.argv.splice(1, 0, 'elm-gate', 'table'); await import(${JSON.stringify(program)});`,
   compare: `${atExit} process.argv.splice(1, 0, 'elm-gate', 'compare'); await import(${JSON.stringify(program)});`,
 };
 /** Milliseconds of the whole process, megabytes at its peak, and what it printed first. */
 const run = (name, files) => {
   const started = performance.now();
   const options = { encoding: 'utf8', maxBuffer: 1e9, cwd: dir };
-  const { stdout, stderr } = spawnSync(process.execPath, ['--input-type=module', '-e', scripts[name], ...files], options);
+  const { stdout, stderr } = spawnSync(process.execPath, ['--input-type=module', '-e', scripts[name], '--', ...files], options);
   return { time: performance.now() - started, peak: Number(stderr), found: stdout.split('\n\n', 1)[0].replaceAll('\n', ' ') };
 };
 const median = (list, key) => list.map((f) => f[key]).sort((a, b) => a - b)[Math.floor(list.length / 2)];
@@ -128,4 +146,11 @@ const start = median(
 for (const [name, [old, now]] of Object.entries(wide)) {
   const { time, found } = run('compare', [file('old.json', old), file('new.json', now)]);
   console.log(`${name.padEnd(34)} ${((time - start) / unit).toFixed(2)}x, ${counts(found)}`);
+}
+console.log('\ntwo tables of 1,000 routes, 10 of them gone: time as a multiple of printing one of them');
+for (const [name, facts] of Object.entries(tables)) {
+  const files = [true, false].map((kept, i) => file(`${'ab'[i]}.routes.json`, routes(kept, facts)));
+  const { time, found } = run('compare', files);
+  const printed = run('table', ['--routes', files[0]]).time;
+  console.log(`${name.padEnd(34)} ${(time / printed).toFixed(2)}x, ${counts(found)}`);
 }

@@ -3,8 +3,8 @@
  * it, and in the same order.
  */
 import { literalText, type Shape } from '../paths/pattern.ts';
+import { ofAnyMethod } from './cuts.ts';
 import { isOneWay, REST } from './forks.ts';
-import { ANY_METHOD } from './route.ts';
 import type { Router } from './router.ts';
 import type { Leaf } from './tree.ts';
 
@@ -22,10 +22,6 @@ export function changedLeaves(router: Router, other: Router): readonly Leaf[] {
 
 function leavesOf(router: Router): readonly Leaf[] {
   return router.table.routes.flatMap((route) => router.leavesOf(route));
-}
-
-function ofAnyMethod(leaf: Leaf): Leaf {
-  return { ...leaf, route: { ...leaf.route, methods: [ANY_METHOD] } };
 }
 
 /** All that is declared of it, but for where it stands. */
@@ -75,7 +71,7 @@ function beginningsOf(router: Router, changed: readonly Leaf[], kept: ReadonlySe
       const known = first.get(key);
       if (seen.has(key) || (known !== undefined && known.route.index < leaf.route.index)) return [];
       seen.add(key);
-      return [{ route: { ...leaf.route, methods: [ANY_METHOD], conditions: {} }, shape }];
+      return [ofAnyMethod({ route: { ...leaf.route, conditions: {} }, shape })];
     }),
   );
 }

@@ -26,7 +26,8 @@ export function cutsOf(router: Router, leaf: Leaf): readonly Leaf[] {
 /** One list, by which its language is remembered. */
 const EVERY: readonly string[] = [ANY_METHOD];
 
-function ofAnyMethod(leaf: Leaf): Leaf {
+/** The same for every method. */
+export function ofAnyMethod(leaf: Leaf): Leaf {
   return { ...leaf, route: { ...leaf.route, methods: EVERY } };
 }
 
