@@ -398,6 +398,15 @@ test('two tables by what happens to requests', () => {
   ]);
 });
 
+test('whether more is taken, or less is sent, may be left open; that nothing breaks is not', () => {
+  const [some, all] = ['type: string, pattern: "^(?=a).b$"', 'type: string'];
+  const changes = [compare(takes(some), takes(all)), compare(answers(all), answers(some))].flatMap((c) => c.changes);
+  expect(changes.map(({ effect, message, undecided }) => [effect, message, undecided])).toEqual([
+    ['compatible', 'it is said in another way, and more may be taken than before', 'pattern'],
+    ['compatible', 'it is said in another way, and less may be sent than clients were told', 'pattern'],
+  ]);
+});
+
 /** What of a router makes it matter | old | new | what is told. */
 const TABLES: readonly (readonly [RouterSettings, readonly string[], readonly string[], readonly string[]])[] = [
   [{}, ['ANY /a -> a'], ['GET /a -> a'], ['breaking routing-lost']],

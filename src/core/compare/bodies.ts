@@ -72,6 +72,7 @@ function requestBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected):
   return narrowedChanges(memory, b, a, at, 'request', {
     rule: 'versions/request-widened',
     message: 'more is taken than before',
+    unsure: 'it is said in another way, and more may be taken than before',
   });
 }
 
@@ -113,6 +114,7 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
   return narrowedChanges(memory, a, b, at, 'response', {
     rule: 'versions/response-narrowed',
     message: 'less is sent than clients were told, or more is declared',
+    unsure: 'it is said in another way, and less may be sent than clients were told',
   });
 }
 
@@ -155,14 +157,19 @@ function narrowedChanges(
   taken: Schema,
   at: Affected,
   side: 'request' | 'response',
-  { rule, message }: { readonly rule: ChangeRuleId; readonly message: string },
+  { rule, message, unsure }: { readonly rule: ChangeRuleId; readonly message: string; readonly unsure: string },
 ): readonly Made[] {
   if (toldBefore(memory, { sent, taken, side }, rule, at, { effort: memory.brief })) return [];
   return blame(memory, sent, taken, side, memory.brief).flatMap((part) => {
     const [old, now] = side === 'request' ? [part.taken, part.sent] : [part.sent, part.taken];
     return tell(memory, part.cause, rule, at, () => {
       const value = part.pointer();
-      return { ...plain(at, rule, 'compatible', old, now), value, message: (value === '' ? '' : `${value}: `) + message };
+      const where = value === '' ? '' : `${value}: `;
+      const base = { ...plain(at, rule, 'compatible', old, now), value };
+      // That nothing breaks is decided; whether anything else changed is what was left open.
+      return part.verdict.kind === 'undecided'
+        ? { ...base, message: where + unsure, undecided: part.verdict.why }
+        : { ...base, message: where + message };
     });
   });
 }
