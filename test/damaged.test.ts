@@ -12,7 +12,7 @@ const SEED = Number(process.env.SEED ?? 20_261_129);
 const FILES = readdirSync('demo').filter((name) => name.endsWith('.yaml'));
 const COMMANDS = [
   ['check'],
-  ['check', '--format', 'sarif'],
+  ['check', '--format', 'json'],
   ['table'],
   ['methods'],
   ['media'],

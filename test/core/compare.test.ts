@@ -408,7 +408,7 @@ test('whether more is taken, or less is sent, may be left open; that nothing bre
 });
 
 /** What of a router makes it matter | old | new | what is told. */
-const TABLES: readonly (readonly [RouterSettings, readonly string[], readonly string[], readonly string[]])[] = [
+const TABLES: readonly (readonly [RouterSettings, readonly unknown[], readonly unknown[], readonly string[]])[] = [
   [{}, ['ANY /a -> a'], ['GET /a -> a'], ['breaking routing-lost']],
   [{}, ['GET /{x} -> a', 'GET /{y} -> b'], ['GET /{y} -> b'], ['breaking routing-taken']],
   [{ types: 'after-match' }, ['GET /{x} -> a'], ['GET /{x:int} -> a'], ['breaking routing-type']],
@@ -433,10 +433,16 @@ const TABLES: readonly (readonly [RouterSettings, readonly string[], readonly st
     ['breaking routing-lost', 'compatible routing-added'],
   ],
   [{}, ['GET /{rest*} -> a'], [], ['breaking routing-lost']],
+  [
+    {},
+    ['GET /{rest*} -> a'],
+    [{ within: '/b', unmatched: 'end', routes: ['GET /c -> c'] }, 'GET /{rest*} -> a'],
+    ['breaking routing-lost', 'breaking routing-taken'],
+  ],
 ];
 
 test.each(TABLES)('two tables under %j: %j, then %j', (facts, a, b, expected) => {
-  const [old, now] = [a, b].map((list) => buildRouter(tableOf(list, facts)));
+  const [old, now] = [a, b].map((list) => buildRouter(tableOf(list as never, facts)));
   expect([...told(compareTables(old as never, now as never).changes)].sort()).toEqual([...expected].sort());
 });
 
