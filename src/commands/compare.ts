@@ -79,7 +79,7 @@ export default class Compare extends GateCommand {
 
 function contract({ file, value, beside }: Side, engine: typeof import('./engine.ts')): Contract {
   const result = engine.readContract(value, file, beside);
-  return result.ok ? result.contract : fail(file, result.message);
+  return result.ok ? result.contract : fail(file, result.message, 1, 1);
 }
 
 /** A version id of the settings stands for the document of that version. */
