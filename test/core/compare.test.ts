@@ -2,6 +2,7 @@ import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
 import { compareContracts } from '../../src/core/compare/contracts.ts';
 import { compareTables } from '../../src/core/compare/tables.ts';
+import { amongType } from '../../src/core/paths/types.ts';
 import type { RouterSettings } from '../../src/core/routes/facts.ts';
 import { buildRouter } from '../../src/core/routes/router.ts';
 import { fits } from '../../src/core/schema/fits.ts';
@@ -444,6 +445,16 @@ const TABLES: readonly (readonly [RouterSettings, readonly unknown[], readonly u
 test.each(TABLES)('two tables under %j: %j, then %j', (facts, a, b, expected) => {
   const [old, now] = [a, b].map((list) => buildRouter(tableOf(list as never, facts)));
   expect([...told(compareTables(old as never, now as never).changes)].sort()).toEqual([...expected].sort());
+});
+
+test('a type of the same name may be another one in each table', () => {
+  const routes = ['GET /x/{b:berth}/{rest*} -> a', 'GET /{all*} -> z'];
+  const [old, now] = ['A1', 'B2'].map((word) =>
+    buildRouter(tableOf(routes, {}, 'brace', new Map([['berth', amongType('berth', [word])]]))),
+  );
+  const { changes } = compareTables(old as never, now as never);
+  expect(told(changes)).toEqual(['breaking routing-taken', 'breaking routing-taken']);
+  expect(changes.map(({ witness }) => witness)).toMatchObject([{ target: '/x/A1' }, { target: '/x/B2' }]);
 });
 
 test('a type of a route that takes less loses requests, one that takes more gains some; a request shows each', () => {

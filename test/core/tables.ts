@@ -1,6 +1,7 @@
 /** Random small tables with heavy overlap, and the requests that tell their routes apart. */
 import fc from 'fast-check';
 import type { Style } from '../../src/core/paths/pattern.ts';
+import type { NamedTypes } from '../../src/core/paths/types.ts';
 import { expand } from '../../src/core/routes/expand.ts';
 import { factsFrom, type RouterSettings } from '../../src/core/routes/facts.ts';
 import type { RouteTable } from '../../src/core/routes/route.ts';
@@ -27,9 +28,13 @@ export const entries = fc
   .map((list) => list.map(([m, p], i) => `${m} ${p} -> h${i}`));
 
 /** A table of entries in the short form. */
-export function tableOf(list: readonly string[], router: RouterSettings = {}, style: Style = 'brace'): RouteTable {
+export function tableOf(
+  list: readonly string[],
+  router: RouterSettings = {},
+  style: Style = 'brace',
+  types: NamedTypes = new Map(),
+): RouteTable {
   const place = { file: 'canal.routes.yaml', pointer: '' };
-  const types = new Map();
   const { routes, flaws } = expand(list, { style, types, place });
   return { service: 'canal', style, facts: factsFrom(router), types, routes, flaws, place };
 }

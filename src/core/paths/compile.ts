@@ -127,12 +127,27 @@ function pieceKey(piece: Piece): string {
   return piece.parts.map(partKey).join('');
 }
 
+const numbers = new Map<string, number>();
+const keys = new WeakMap<ParameterType, string>();
+
+/** Two tables may call two types the same. */
+function typeKey(type: ParameterType): string {
+  const known = keys.get(type);
+  if (known !== undefined) return known;
+  const said = JSON.stringify(type.expression);
+  const number = numbers.get(said) ?? numbers.size;
+  numbers.set(said, number);
+  const key = `${type.name}#${number}`;
+  keys.set(type, key);
+  return key;
+}
+
 function partKey(part: Part): string {
   switch (part.kind) {
     case 'literal':
       return JSON.stringify(part.text);
     case 'parameter':
-      return `{${part.type.name}}`;
+      return `{${typeKey(part.type)}}`;
     case 'expression':
       return `(${part.source})`;
     case 'tail':
