@@ -130,8 +130,8 @@ function pieceKey(piece: Piece): string {
 const numbers = new Map<string, number>();
 const keys = new WeakMap<ParameterType, string>();
 
-/** Two tables may call two types the same. */
-function typeKey(type: ParameterType): string {
+/** A text of its own for each type: two tables may call two types the same. */
+export function typeKey(type: ParameterType): string {
   const known = keys.get(type);
   if (known !== undefined) return known;
   const said = JSON.stringify(type.expression);

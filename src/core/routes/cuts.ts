@@ -2,6 +2,7 @@
  * What tells the requests of one route apart, as leaves: within each class that they make of its reach a router does the
  * same with every request.
  */
+import { typeKey } from '../paths/compile.ts';
 import type { Part, Piece } from '../paths/pattern.ts';
 import { type ParameterType, TEXT } from '../paths/types.ts';
 import { forks } from './forks.ts';
@@ -63,7 +64,7 @@ function accepted(router: Router, leaf: Leaf): Leaf | undefined {
     if (type === undefined || type === TEXT) return p;
     refuses = true;
     // As an expression it counts, whether or not types are part of the match.
-    return { kind: 'expression', name: p.name, expression: type.expression, source: `(${type.name})` };
+    return { kind: 'expression', name: p.name, expression: type.expression, source: `(${typeKey(type)})` };
   };
   const shape = leaf.shape.map((piece): Piece => interned({ ...piece, parts: piece.parts.map(part) }));
   return refuses ? { ...leaf, shape } : undefined;
