@@ -72,14 +72,18 @@ export function searchTo(depth: number, { start, side, count, taken, tableOf, so
 }
 
 /** Without what the value can't be anyway; undefined where something that must not hold takes all of it. */
-function lean(state: State, side: Side): State | undefined {
+function lean(asked: State, side: Side): State | undefined {
+  const state = once(asked);
   const { pos, neg } = state;
   if (pos.length === 0 || neg.length === 0) return state;
   const left: Schema[] = [];
   const { plain, counted } = seen[side];
+  // Who sends it is all the same to what lies apart.
+  const held =
+    pos.length === 1 ? pos : [...new Map(pos.map((l) => [idOf(l.schema) * 2 + (l.counted === true ? 1 : 0), l])).values()];
   for (const schema of neg) {
     let isApart = false;
-    for (const literal of pos) {
+    for (const literal of held) {
       const how = between(literal, schema, side, literal.counted === true ? counted : plain);
       if (how === 'taken') return undefined;
       isApart ||= how === 'apart';
@@ -87,6 +91,24 @@ function lean(state: State, side: Side): State | undefined {
     if (!isApart) left.push(schema);
   }
   return left.length === neg.length ? state : { ...state, neg: left };
+}
+
+/** Everything once: unions within unions say the same over and over. */
+function once(state: State): State {
+  const neg = state.neg.length < 2 ? state.neg : [...new Set(state.neg)];
+  const pos = state.pos.length < 2 ? state.pos : distinct(state.pos);
+  return neg.length === state.neg.length && pos.length === state.pos.length ? state : { ...state, pos, neg };
+}
+
+function distinct(pos: readonly Literal[]): readonly Literal[] {
+  const groups = new Map<Schema, Literal[]>();
+  return pos.filter((literal) => {
+    const known = groups.get(literal.schema);
+    if (known === undefined) groups.set(literal.schema, [literal]);
+    else if (known.some((k) => k.group === literal.group && k.counted === literal.counted)) return false;
+    else known.push(literal);
+    return true;
+  });
 }
 
 type Between = 'taken' | 'apart' | 'unseen';

@@ -1,0 +1,106 @@
+/** What is printed of a comparison, and what is written as JSON, against the changes themselves. */
+import { resolve } from 'node:path';
+import { expect, test } from 'vitest';
+import { EFFECTS } from '../../src/core/compare/change.ts';
+import { type Comparison, compareContracts } from '../../src/core/compare/contracts.ts';
+import { CHANGE_RULES } from '../../src/core/compare/rules/index.ts';
+import { readContract } from '../../src/core/contract/read.ts';
+import { type ComparisonView, comparisonJson, comparisonText } from '../../src/views/comparison.ts';
+import { terminal } from '../../src/views/terminal.ts';
+import { touchedBy } from '../../src/views/touched.ts';
+
+// biome-ignore lint/suspicious/noExplicitAny: documents are written and rewritten freely here
+type Json = Record<string, any>;
+const { messy } = (await import(resolve('bench/messy.mjs'))) as { messy: (options: Json) => Json };
+const SEED = Number(process.env.SEED ?? 20_261_129);
+const SEEDS = [0, 1, 3, 4].map((n) => SEED + n);
+
+function compared(seed: number): Comparison {
+  const [a, b] = [0, 0.1].map((changed) => {
+    const read = readContract(messy({ components: 40, paths: 8, seed, changed }), 'canal.json');
+    if (!read.ok) throw new Error(read.message);
+    return read.contract;
+  });
+  return compareContracts(a as never, b as never, { versions: [] });
+}
+
+const CALLERS = [
+  { name: 'lock-keeper app', accept: 'application/json', sends: 'application/json' },
+  { name: 'signal box', accept: 'text/csv', sends: 'text/csv' },
+] as ComparisonView['callers'];
+const viewOf = (comparison: Comparison, all: boolean): ComparisonView => ({
+  comparison,
+  names: ['old', 'new'],
+  locate: () => ({ line: 7, column: 5 }),
+  callers: CALLERS,
+  all,
+});
+
+test.each(SEEDS)('%i: the JSON holds every change, whole, with all that it touches once for each time', (seed) => {
+  const comparison = compared(seed);
+  const json = JSON.parse([...comparisonJson(viewOf(comparison, false))].join(''));
+  expect([json.verdict, json.claimed]).toEqual([comparison.verdict, comparison.claimed]);
+  expect(json.changes).toHaveLength(comparison.changes.length);
+  for (const [i, change] of comparison.changes.entries()) {
+    const told = json.changes[i];
+    expect(CHANGE_RULES).toHaveProperty([told.rule]);
+    expect(told).toMatchObject({
+      rule: change.rule,
+      effect: change.effect,
+      operation: { method: change.at.method, path: change.at.path },
+      message: change.message,
+      undecided: change.undecided,
+    });
+    expect(told.witness).toEqual(change.witness === undefined ? null : JSON.parse(JSON.stringify(change.witness)));
+    expect(told.affects).toEqual(JSON.parse(JSON.stringify(change.touches.flat())));
+    for (const place of [told.old, told.new])
+      if (place !== null) expect(place).toMatchObject({ file: 'canal.json', line: 7, column: 5 });
+  }
+});
+
+test.each(
+  SEEDS,
+)('%i: the counts come first, each change that is not compatible is told, and what it touches is counted once', (seed) => {
+  const comparison = compared(seed);
+  const counts = EFFECTS.map((effect) => [effect, comparison.changes.filter((c) => c.effect === effect).length] as const);
+  for (const all of [false, true]) {
+    const text = comparisonText(viewOf(comparison, all), terminal(100, false));
+    const [head = '', ...blocks] = text.trimEnd().split('\n\n');
+    for (const [effect, n] of counts) expect(head.replaceAll('\n', ' ').includes(`${n} ${effect}`)).toBe(n > 0);
+    const shown = comparison.changes.filter((c) => all || c.effect !== 'compatible');
+    const told = blocks.filter((b) => /^(?:breaking|risky|undecided|compatible) /u.test(b));
+    expect(told.map((b) => b.split(' ')[0])).toEqual(shown.map((c) => c.effect));
+    const hidden = comparison.changes.length - shown.length;
+    expect(text.includes('not shown; --all lists them')).toBe(hidden > 0);
+    for (const [i, change] of shown.entries()) {
+      const block = (told[i] as string).replaceAll(/\n +/gu, ' ');
+      const operations = new Set(change.touches.flat().map(({ method, path }) => `${method} ${path}`));
+      const more = /touches +.*? and (\d+) more/u.exec(block)?.[1];
+      expect([change.rule, more ?? 'none']).toEqual([change.rule, operations.size > 6 ? String(operations.size - 6) : 'none']);
+      // Who sends or accepts JSON is touched by JSON, and nobody else.
+      const isJson = change.at.media === 'application/json';
+      if (change.at.media !== null)
+        expect([change.rule, block.includes('clients  lock-keeper app')]).toEqual([change.rule, isJson]);
+    }
+  }
+});
+
+test('lists that many changes share are looked through once, and an operation that stands in several is one', () => {
+  const at = (path: string) => ({ method: 'GET', path, part: 'response' as const, status: '200', media: null });
+  const [first, second] = [
+    [at('/locks'), at('/gates'), at('/locks')],
+    [at('/gates'), at('/tolls')],
+  ];
+  let asked = 0;
+  const touched = touchedBy(({ path }) => {
+    asked += 1;
+    return path;
+  });
+  const change = (...touches: readonly (typeof first)[]) => ({ touches }) as never;
+  for (let i = 0; i < 3; i++) {
+    expect([...touched(change(first, second))]).toEqual(['/locks', '/gates', '/tolls']);
+    expect([...touched(change(second))]).toEqual(['/gates', '/tolls']);
+  }
+  expect([...touched(change())]).toEqual([]);
+  expect(asked).toBe(5);
+});
