@@ -2,7 +2,7 @@
  * What two tables don't have in common. A request that none of it matches fares the same in both: the same routes match
  * it, and in the same order.
  */
-import { literalText, type Shape } from '../paths/pattern.ts';
+import type { Shape } from '../paths/pattern.ts';
 import { ofAnyMethod } from './cuts.ts';
 import { isOneWay, REST } from './forks.ts';
 import type { Router } from './router.ts';
@@ -81,7 +81,7 @@ function beginnings(shape: Shape): readonly (readonly [key: string, shape: Shape
   const segments = span < 0 ? shape : shape.slice(0, span);
   let key = '';
   return segments.map((piece, at) => {
-    key += `/${piece.kind === 'segment' ? (literalText(piece) ?? '') : ''}${JSON.stringify(piece.parts)}`;
+    key += `/${JSON.stringify(piece.parts)}`;
     return [key, [...segments.slice(0, at + 1), REST]] as const;
   });
 }

@@ -1,9 +1,10 @@
 /** Who takes requests away from a route: those that its router asks first. */
 import type { Shape } from '../paths/pattern.ts';
-import { isOneWay } from './forks.ts';
+import { ofAnyMethod } from './cuts.ts';
+import { isOneWay, REST } from './forks.ts';
 import { orderOf, samePath } from './precedence.ts';
 import { sharesMethod } from './reach.ts';
-import { ANY_METHOD, type Route } from './route.ts';
+import type { Route } from './route.ts';
 import type { Router } from './router.ts';
 import { detours, type Leaf, overlapping } from './tree.ts';
 
@@ -43,25 +44,14 @@ function beforeByPath(router: Router, leaf: Leaf, others: readonly Leaf[]): read
       return sharesMethod(other.route, leaf.route) && orderOf(router, other, leaf) === 'first'
         ? [{ leaf: other, route: other.route }]
         : [];
-    return order === 'first'
-      ? [
-          {
-            leaf: { ...other, route: { ...other.route, methods: [ANY_METHOD] } },
-            route: leader.route,
-          },
-        ]
-      : [];
+    return order === 'first' ? [{ leaf: ofAnyMethod(other), route: leader.route }] : [];
   });
 }
 
 /** What a better branch takes and never gives back, whether or not a route ends behind it. */
 function deadEndsOf(router: Router, leaf: Leaf): readonly Rival[] {
   return detours(router.tree, leaf.shape).map(({ at, piece, route }): Rival => {
-    const shape: Shape = [
-      ...leaf.shape.slice(0, at),
-      piece,
-      { kind: 'span', parts: [{ kind: 'tail', name: 'rest', takes: 'all' }] },
-    ];
-    return { leaf: { shape, route: { ...route, methods: [ANY_METHOD], conditions: {} } }, route };
+    const shape: Shape = [...leaf.shape.slice(0, at), piece, REST];
+    return { leaf: ofAnyMethod({ shape, route: { ...route, conditions: {} } }), route };
   });
 }
