@@ -1,6 +1,7 @@
 import { Args, Flags } from '@oclif/core';
 import { EFFECTS } from '../core/compare/change.ts';
 import type { Contract } from '../core/contract/model.ts';
+import { isMapping } from '../core/json.ts';
 import { fail, InputFailure } from '../files/problem.ts';
 import type { Side } from '../files/revisions.ts';
 import type { Workspace } from '../files/workspace.ts';
@@ -53,7 +54,7 @@ export default class Compare extends GateCommand {
     const open = (name: string): Side =>
       openSide(versionFile(name, settings.versions, settings.sources.exists(name), workspace), settings.sources);
     const [old, now] = [open(args.old), open(args.new)];
-    const tables = [old, now].map((s) => typeof s.value === 'object' && s.value !== null && 'routeTable' in s.value);
+    const tables = [old, now].map(({ source }) => isMapping(source.value) && 'routeTable' in source.value);
     if (tables[0] !== tables[1])
       throw new InputFailure([
         { file: now.file, message: 'one side is a route table and the other is a document; compare like with like' },
@@ -77,8 +78,8 @@ export default class Compare extends GateCommand {
   }
 }
 
-function contract({ file, value, beside }: Side, engine: typeof import('./engine.ts')): Contract {
-  const result = engine.readContract(value, file, beside);
+function contract({ file, source, beside }: Side, engine: typeof import('./engine.ts')): Contract {
+  const result = engine.readContract(source.value, file, beside, source.sideless);
   return result.ok ? result.contract : fail(file, result.message, 1, 1);
 }
 

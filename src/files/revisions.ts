@@ -5,12 +5,13 @@ import type { LoadFile } from '../core/contract/reader.ts';
 import { besideOf } from './beside.ts';
 import { fail } from './problem.ts';
 import { MAX_BYTES, megabytes } from './read.ts';
+import type { Source } from './source.ts';
 import type { Sources } from './sources.ts';
 
 export interface Side {
   /** As findings name it. */
   readonly file: string;
-  readonly value: unknown;
+  readonly source: Source;
   /** Files that it refers to, of the same revision. */
   readonly beside: LoadFile;
 }
@@ -31,11 +32,11 @@ export function openSide(name: string, sources: Sources): Side {
       };
     }
   }
-  return { file: name, value: sources.load(name).value, beside: besideOf(sources) };
+  return { file: name, source: sources.load(name), beside: besideOf(sources) };
 }
 
-function added(sources: Sources, file: string, text: string): { file: string; value: unknown } {
-  return { file, value: sources.add(file, text).value };
+function added(sources: Sources, file: string, text: string): Pick<Side, 'file' | 'source'> {
+  return { file, source: sources.add(file, text) };
 }
 
 /** A file of a revision, through git itself. Paths are relative to the folder one stands in. */

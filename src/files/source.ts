@@ -1,5 +1,6 @@
 /** A file's text, its value, and the way back from a value to its line and column. */
 import { constructFromEvents, EVENT_ID, type Event, getScalarValue, parseEvents, YAMLException } from 'js-yaml';
+import { survey } from '../core/contract/survey.ts';
 import { pointerKeys } from '../core/place.ts';
 import { findInJson, type Wanted } from './json-places.ts';
 import { InputFailure } from './problem.ts';
@@ -18,6 +19,8 @@ export interface Source {
   readonly value: unknown;
   /** JSON by its grammar, not YAML in flow style. */
   readonly json: boolean;
+  /** What a survey told of it (core/contract/survey.ts), where one was made. */
+  readonly sideless?: boolean;
   /** What the parser saw, kept of small files, so that places need no second look. */
   readonly events?: readonly Event[];
 }
@@ -32,36 +35,22 @@ export function parseSource(file: string, text: string): Source {
   if (text.trim() === '')
     throw new InputFailure([{ file, line: 1, column: 1, message: 'the file is empty; expected YAML or JSON' }]);
   const json = /^\s*[{[]/u.test(text) ? parseJson(file, text) : undefined;
-  if (json !== undefined) return { file, text, value: json, json: true };
+  if (json !== undefined) return { file, text, json: true, ...json };
   const { value, events } = parseYaml(file, text);
   return { file, text, value, json: false, ...(text.length > MOST_KEPT ? {} : { events }) };
 }
 
 /** The value of JSON text; undefined where it is not JSON, but may be YAML in flow style. */
-function parseJson(file: string, text: string): unknown {
+function parseJson(file: string, text: string): Pick<Source, 'value' | 'sideless'> | undefined {
   try {
     const value: unknown = JSON.parse(text);
-    if (nestsDeeper(value, MAX_DEPTH)) tooLarge(file, `nests deeper than ${MAX_DEPTH} levels`);
-    return value;
+    const { deeper, sideless } = survey(value, MAX_DEPTH);
+    if (deeper) tooLarge(file, `nests deeper than ${MAX_DEPTH} levels`);
+    return { value, sideless };
   } catch (error) {
     if (error instanceof InputFailure) throw error;
     return undefined;
   }
-}
-
-/** Does a value nest deeper than this? Stops where it does. O(size); only collections are visited. */
-function nestsDeeper(value: unknown, levels: number): boolean {
-  if (typeof value !== 'object' || value === null) return false;
-  if (levels === 0) return true;
-  if (Array.isArray(value)) {
-    for (const item of value) if (typeof item === 'object' && nestsDeeper(item, levels - 1)) return true;
-    return false;
-  }
-  for (const key in value) {
-    const item = (value as Record<string, unknown>)[key];
-    if (typeof item === 'object' && nestsDeeper(item, levels - 1)) return true;
-  }
-  return false;
 }
 
 function parseYaml(file: string, text: string): { value: unknown; events: readonly Event[] } {

@@ -11,13 +11,17 @@ import { itemsAt } from './operations.ts';
 import { type At, child, type Dialect, type LoadFile, membersAt, newReader, placeOf, type Reader } from './reader.ts';
 import { schemaAt } from './schemas.ts';
 import { basesAt, trimmed } from './servers.ts';
+import { survey } from './survey.ts';
 
 export type ReadResult = { readonly ok: true; readonly contract: Contract } | { readonly ok: false; readonly message: string };
 
 const ALONE: LoadFile = () => 'no other file was given';
 
-/** Reads a parsed document; `load` gives other files that it refers to. O(size of its paths, without their schemas). */
-export function readContract(value: unknown, file: string, load: LoadFile = ALONE): ReadResult {
+/**
+ * Reads a parsed document; `load` gives other files that it refers to, and `known` is whether it is sideless, where a survey
+ * told. O(size of its paths, without their schemas).
+ */
+export function readContract(value: unknown, file: string, load: LoadFile = ALONE, known?: boolean): ReadResult {
   if (!isMapping(value)) return { ok: false, message: 'expected an OpenAPI document, which is a mapping' };
   const dialect = dialectOf(value.openapi ?? value.swagger);
   if (dialect === undefined)
@@ -27,7 +31,7 @@ export function readContract(value: unknown, file: string, load: LoadFile = ALON
   noteNear(reader, root as never, ROOT_KEYS, new Set(ROOT_KEYS));
   const info = isMapping(value.info) ? value.info : {};
   const schemas = once(() => componentSchemas(reader, root));
-  const sideless = once(() => saysNoSide(value));
+  const sideless = once(() => known ?? survey(value, Number.POSITIVE_INFINITY).sideless);
   const webhooks = once(() => itemsAt(reader, child(root, 'webhooks'), 'webhooks'));
   const contract: Contract = {
     title: textOr(info.title, file),
@@ -47,17 +51,6 @@ export function readContract(value: unknown, file: string, load: LoadFile = ALON
     },
   };
   return { ok: true, contract };
-}
-
-function saysNoSide(value: unknown): boolean {
-  if (Array.isArray(value)) return value.every((item) => typeof item !== 'object' || saysNoSide(item));
-  if (!isMapping(value)) return true;
-  for (const key in value) {
-    const item = value[key];
-    if (key === 'readOnly' || key === 'writeOnly') return false;
-    if (typeof item === 'object' ? !saysNoSide(item) : key === '$ref' && !String(item).startsWith('#')) return false;
-  }
-  return true;
 }
 
 const ROOT_KEYS = [
