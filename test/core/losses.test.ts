@@ -8,6 +8,7 @@ import { declaredNames } from '../../src/core/schema/declared.ts';
 import { fits } from '../../src/core/schema/fits.ts';
 import { inside, newAnswers, valueWith } from '../../src/core/schema/inside.ts';
 import { ANYTHING } from '../../src/core/schema/node.ts';
+import { answers, compare, object, told } from './contracts.ts';
 import { schemaFrom } from './schemas.ts';
 
 const NAMES = ['lock', 'gates', 'rise', 'note'] as const;
@@ -128,4 +129,16 @@ test('a property that could come and can come no more is told', () => {
     { numRuns: 4_000 },
   );
   expect(gone).toBeGreaterThan(50);
+});
+
+test('what might be lost is undecided where no body that has it could be put together', () => {
+  // No example of such a pattern is known, and none can be made.
+  const documents = [
+    'code: { type: string, pattern: "^(a|b)\\\\1$" }, note: { type: string }',
+    'code: { type: string, pattern: "^(a|b)\\\\1$" }',
+  ];
+  const [old, now] = documents.map((properties) => answers(object(properties, ', required: [code]')));
+  const { changes, verdict } = compare(old as string, now as string);
+  expect(told(changes)).toEqual(['undecided response-property-lost /note']);
+  expect([changes[0]?.undecided, verdict]).toEqual(['pattern, while a whole body was put together,', 'minor']);
 });

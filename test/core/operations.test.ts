@@ -6,6 +6,7 @@ const body = (types: string, more = ''): string => operation(`requestBody: { con
 const parameter = (text: string, more = ''): string => operation(`parameters: [{ name: berth, ${text} }]${more}`);
 const status = (text: string): string => operation(`responses: { ${text} }`);
 const JSON_TYPE = 'application/json: {}';
+const of = (type: string, media = 'application/json'): string => `{ content: { ${media}: { schema: { type: ${type} } } } }`;
 
 /** what | old | new | the changes there | the changes back */
 const BOTH: readonly (readonly [string, string, string, readonly string[], readonly string[]])[] = [
@@ -46,6 +47,56 @@ const BOTH: readonly (readonly [string, string, string, readonly string[], reado
     status('200: {}, 4XX: {}'),
     ['compatible status-added'],
     ['compatible status-removed'],
+  ],
+  [
+    'a class of successes of which one is left',
+    status(`2XX: ${of('integer')}`),
+    status(`200: ${of('integer')}`),
+    ['compatible status-removed'],
+    ['risky status-added'],
+  ],
+  [
+    'a status told from its class says what it said',
+    status(`2XX: ${of('integer')}`),
+    status(`200: ${of('string')}, 2XX: ${of('integer')}`),
+    ['breaking response-widened'],
+    ['breaking response-widened'],
+  ],
+  ['a success that is told by default', status('200: {}, default: {}'), status('default: {}'), [], []],
+  [
+    'an error that is told by default',
+    status(`200: {}, 404: ${of('integer')}`),
+    status(`200: {}, default: ${of('string')}`),
+    ['breaking response-widened', 'compatible status-added'],
+    ['breaking response-widened', 'compatible status-removed'],
+  ],
+  [
+    'no success is told by default beside one that is named',
+    status(`200: {}, default: ${of('string')}`),
+    status(`200: {}, 201: ${of('integer')}, default: ${of('string')}`),
+    ['risky status-added'],
+    ['breaking status-removed'],
+  ],
+  [
+    'a range of types that is sent',
+    status(`200: ${of('integer', '"*/*"')}`),
+    status(`200: ${of('string')}`),
+    ['breaking response-widened'],
+    ['breaking response-widened', 'compatible response-type-added'],
+  ],
+  [
+    'a range of types that is taken',
+    body('"*/*": {}'),
+    body(JSON_TYPE),
+    ['breaking request-type-removed'],
+    ['compatible request-type-added'],
+  ],
+  [
+    'a type with fewer parameters is taken',
+    body('application/json;v=1: {}'),
+    body(JSON_TYPE),
+    ['compatible request-type-added'],
+    ['breaking request-type-removed'],
   ],
   [
     'a parameter that may be left out',

@@ -13,6 +13,7 @@ import { breakingText, WHOLE } from './reasons.ts';
 import type { ChangeRuleId } from './rules/index.ts';
 import { shapeChange } from './shapes.ts';
 import { tell, tellTogether, touchedBefore, wasTold } from './telling.ts';
+import type { Stopped } from './wholes.ts';
 import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
 
 const NARROWED = 'versions/request-narrowed';
@@ -125,10 +126,19 @@ function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema
     tell(memory, causeOf(l), lostKey(l), at, () => {
       const witness = (l.required ? lackWitness(memory, a, b, l) : undefined) ?? lossWitness(memory, a, b, l);
       // What could never come isn't lost.
-      if (witness === undefined) return undefined;
+      if (witness === 'never') return undefined;
+      const [old, now] = [causeOf(l).a, causeOf(l).b];
+      const value = pointerOf(memory.losses.response, a, b, l);
+      if ('why' in witness)
+        return {
+          ...plain(at, 'versions/response-property-lost', 'undecided', old, now),
+          value,
+          message: `whether ${l.name} could ever come, and is lost, could not be decided`,
+          undecided: unshown(witness),
+        };
       return {
-        ...plain(at, 'versions/response-property-lost', 'breaking', causeOf(l).a, causeOf(l).b),
-        value: pointerOf(memory.losses.response, a, b, l),
+        ...plain(at, 'versions/response-property-lost', 'breaking', old, now),
+        value,
         message: `${l.name} can never come any more`,
         advice: `Go on sending ${l.name} until clients have stopped to read it.`,
         witness,
@@ -193,6 +203,11 @@ function blamedChanges(
     );
 }
 
+/** What stopped a whole body that shows it. */
+function unshown({ why }: Stopped): string {
+  return `${why}, while a whole body was put together,`;
+}
+
 function blamedChange(part: Blamed, rule: ChangeRuleId, at: Affected, side: 'request' | 'response'): Made | undefined {
   const { verdict } = part;
   const body = part.body();
@@ -207,7 +222,7 @@ function blamedChange(part: Blamed, rule: ChangeRuleId, at: Affected, side: 'req
     undecided: why,
   });
   if (verdict.kind === 'undecided') return undecided(verdict.why);
-  if (body === undefined) return undecided('a body that shows it could not be put together, which');
+  if ('why' in body) return undecided(unshown(body));
   return {
     ...plain(at, rule, 'breaking', old, now),
     value: pointer,

@@ -6,8 +6,9 @@ import type { Header, Media, Operation, Response } from '../contract/model.ts';
 import { requestChanges, responseChanges } from './bodies.ts';
 import { type Change, type Made, plain } from './change.ts';
 import { headerChanges } from './headers.ts';
+import { isSuccess, matchedAnswers, matchedMedia } from './matched.ts';
 import type { Memory } from './memory.ts';
-import { affected, deprecated, matching } from './operation-parts.ts';
+import { affected, deprecated } from './operation-parts.ts';
 
 export type Call = 'webhook' | 'callback';
 
@@ -52,30 +53,26 @@ function oneCall(memory: Memory, was: Operation, is: Operation, part: Call): rea
 function sent(memory: Memory, was: Operation, is: Operation, part: Call): readonly Made[] {
   const [old, now] = [was.body?.content ?? [], is.body?.content ?? []];
   const at = (media: Media): ReturnType<typeof affected> => affected(is, part, null, media.type);
-  const gone = old.flatMap((media): readonly Made[] => {
-    const other = matching(now, media);
-    if (other !== undefined) return responseChanges(memory, media, other, at(media));
-    return [
-      {
-        ...plain(at(media), 'versions/call-type-removed', 'breaking', media, is.body ?? is),
-        message: `${media.type} is no longer sent`,
-        advice: 'Go on sending it in this version.',
-        witness: shown(is, { 'Content-Type': media.type }),
-      },
-    ];
-  });
-  const added = now
-    .filter((media) => matching(old, media) === undefined)
-    .map(
-      (media): Made => ({
-        ...plain(at(media), 'versions/call-type-added', old.length === 0 ? 'compatible' : 'breaking', was.body ?? was, media),
-        message:
-          old.length === 0 ? `a body of ${media.type} comes now` : `${media.type} may come now, which clients were never told of`,
-        advice: old.length === 0 ? null : 'Send only what was documented, or call those who ask for it.',
-        witness: old.length === 0 ? undefined : shown(is, { 'Content-Type': media.type }),
-      }),
-    );
-  return [...gone, ...added];
+  const { pairs, gone, added } = matchedMedia(old, now, 'response');
+  const changed = pairs.flatMap(([media, other]) => responseChanges(memory, media, other, at(other)));
+  const lost = gone.map(
+    (media): Made => ({
+      ...plain(at(media), 'versions/call-type-removed', 'breaking', media, is.body ?? is),
+      message: `${media.type} is no longer sent`,
+      advice: 'Go on sending it in this version.',
+      witness: shown(is, { 'Content-Type': media.type }),
+    }),
+  );
+  const more = added.map(
+    (media): Made => ({
+      ...plain(at(media), 'versions/call-type-added', old.length === 0 ? 'compatible' : 'breaking', was.body ?? was, media),
+      message:
+        old.length === 0 ? `a body of ${media.type} comes now` : `${media.type} may come now, which clients were never told of`,
+      advice: old.length === 0 ? null : 'Send only what was documented, or call those who ask for it.',
+      witness: old.length === 0 ? undefined : shown(is, { 'Content-Type': media.type }),
+    }),
+  );
+  return [...changed, ...lost, ...more];
 }
 
 /** What stands beside the body is read like the headers of an answer. */
@@ -90,14 +87,13 @@ function headers(memory: Memory, was: Operation, is: Operation, part: Call): rea
 
 /** Old clients go on answering what was taken. */
 function answers(memory: Memory, was: Operation, is: Operation, part: Call): readonly Made[] {
-  return was.responses.flatMap((old): readonly Made[] => {
-    const now = is.responses.find((r) => r.status === old.status) ?? is.responses.find((r) => r.status === `${old.status[0]}XX`);
-    if (now === undefined) return old.status.startsWith('2') ? [statusGone(was, old, is, part)] : [];
-    return old.content.flatMap((media): readonly Made[] => {
-      const other = matching(now.content, media);
-      return other === undefined ? [] : requestChanges(memory, media, other, affected(is, part, old.status, media.type));
-    });
-  });
+  const { pairs, uncovered } = matchedAnswers(was.responses, is.responses);
+  const changed = pairs.flatMap(([old, now]) =>
+    matchedMedia(old.content, now.content, 'request').pairs.flatMap(([media, other]) =>
+      requestChanges(memory, media, other, affected(is, part, old.status, media.type)),
+    ),
+  );
+  return [...changed, ...uncovered.filter(isSuccess).map((old) => statusGone(was, old, is, part))];
 }
 
 function statusGone(was: Operation, old: Response, is: Operation, part: Call): Made {

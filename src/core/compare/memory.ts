@@ -13,7 +13,7 @@ import type { Affected } from './change.ts';
 import { explain } from './explained.ts';
 import { type LossWeb, lossLook } from './losses.ts';
 import { newTelling, type Telling, touchedBefore } from './telling.ts';
-import { lifted, soundIn } from './wholes.ts';
+import { lifted, type Stopped, soundIn } from './wholes.ts';
 
 /** Why a pair is not inside; `open` until somebody asks. */
 export type Flaw = Exclude<Verdict, { kind: 'inside' }> | { readonly kind: 'open' };
@@ -151,7 +151,7 @@ function shown(direction: Direction, root: Pair<Flaw>, side: Side, effort: Effor
     let cut = false;
     for (const one of reached) {
       const found = lifted(direction, one, side);
-      if (typeof found === 'object') return { kind: 'outside', witness: found.value };
+      if (typeof found === 'object' && 'value' in found) return { kind: 'outside', witness: found.value };
       cut ||= found === 'cut';
     }
     if (!cut) break;
@@ -168,11 +168,11 @@ export interface Blamed {
   /** Into the body; items are `0`. */
   readonly pointer: () => string;
   readonly verdict: Exclude<Verdict, { kind: 'inside' }>;
-  /** A whole body that shows it; `never` where it can't come up in the whole, undefined where none can be put together. */
+  /** A whole body that shows it; `never` where it can't come up in the whole. */
   readonly body: () => Body;
 }
 
-export type Body = { readonly value: unknown } | 'never' | undefined;
+export type Body = { readonly value: unknown } | 'never' | Stopped;
 
 /**
  * Was all that is to blame for this pair told before? Then this is one more that it touches, and nothing is put together
@@ -222,9 +222,9 @@ export function blame(memory: Memory, sent: Schema, taken: Schema, side: Side, e
         const reached = direction.web.wayBetween(root, pair);
         if (reached === undefined) return 'never';
         const found = lifted(direction, reached, side);
-        if (found !== 'cut') return found ?? only();
+        if (found !== 'cut') return 'value' in found ? found : (only() ?? found);
       }
-      return undefined;
+      return { why: `more than ${MOST_CUTS} ways` };
     };
     const pointer = (): string => direction.web.wayBetween(root, pair)?.pointer ?? '';
     return [{ cause: pair, sent: pair.a, taken: pair.b, pointer, verdict: pair.flaw, body }];
@@ -232,6 +232,6 @@ export function blame(memory: Memory, sent: Schema, taken: Schema, side: Side, e
   // Where the whole could not be shown, what is wrong with its parts proves nothing: what is unknown of them is told alone.
   const kept = whole.kind === 'outside' ? all : all.filter((b) => b.verdict.kind === 'undecided');
   if (kept.some((b) => b.verdict.kind === 'outside') || (whole.kind === 'undecided' && kept.length > 0)) return kept;
-  const value = whole.kind === 'outside' ? { value: whole.witness } : undefined;
-  return [{ cause: root, sent: root.a, taken: root.b, pointer: () => '', verdict: whole, body: () => value }];
+  const body: Body = whole.kind === 'outside' ? { value: whole.witness } : whole;
+  return [{ cause: root, sent: root.a, taken: root.b, pointer: () => '', verdict: whole, body: () => body }];
 }

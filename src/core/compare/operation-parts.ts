@@ -1,7 +1,6 @@
 /** What all parts of two operations are told with. */
-import type { Media, Operation } from '../contract/model.ts';
+import type { Operation } from '../contract/model.ts';
 import { samplePath } from '../contract/sample.ts';
-import { sameMedia } from '../media/media.ts';
 import { type Affected, type Change, type Made, type Part, plain } from './change.ts';
 
 export function affected(
@@ -31,10 +30,4 @@ export function deprecated(old: Operation, now: Operation, at: Affected): readon
       advice: 'Name a sunset (RFC 8594).',
     },
   ];
-}
-
-/** The media type that a declared one became. */
-export function matching(content: readonly Media[], media: Media): Media | undefined {
-  // The same text first: a document may have two that no request tells apart.
-  return content.find((m) => m.type === media.type) ?? content.find((m) => sameMedia(m.type, media.type));
 }

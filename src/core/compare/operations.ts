@@ -6,8 +6,9 @@ import { requestChanges, responseChanges } from './bodies.ts';
 import { callChanges } from './calls.ts';
 import { type Made, plain } from './change.ts';
 import { headerChanges } from './headers.ts';
+import { beyond, isSuccess, matchedAnswers, matchedMedia } from './matched.ts';
 import type { Memory } from './memory.ts';
-import { affected, deprecated, matching, witness } from './operation-parts.ts';
+import { affected, deprecated, witness } from './operation-parts.ts';
 import { parameterChanges } from './parameters.ts';
 
 /** All that changed between two operations that are one. */
@@ -116,41 +117,34 @@ function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {
           },
         ]
       : [];
-  const types = a.content.flatMap((media): readonly Made[] => {
-    const other = matching(b.content, media);
-    const here = affected(now, 'request', null, media.type);
-    if (other !== undefined) return requestChanges(memory, media, other, here);
-    return [
-      {
-        ...plain(here, 'versions/request-type-removed', 'breaking', media, b),
-        message: `${media.type} is no longer taken: 415`,
-        advice: 'Go on taking it in this version.',
-        witness: witness(now, { 'Content-Type': media.type }),
-      },
-    ];
-  });
-  const added = b.content
-    .filter((m) => matching(a.content, m) === undefined)
-    .map(
-      (m): Made => ({
-        ...plain(affected(now, 'request', null, m.type), 'versions/request-type-added', 'compatible', undefined, m),
-        message: `${m.type} is taken too`,
-      }),
-    );
-  return [...required, ...types, ...added];
-}
-
-function isSuccess({ status }: Response): boolean {
-  return status.startsWith('2');
+  const { pairs, uncovered, added } = matchedMedia(a.content, b.content, 'request');
+  const types = pairs.flatMap(([media, other]) =>
+    requestChanges(memory, media, other, affected(now, 'request', null, other.type)),
+  );
+  const known = b.content.map((m) => m.type);
+  const refused = uncovered.map(
+    (media): Made => ({
+      ...plain(affected(now, 'request', null, media.type), 'versions/request-type-removed', 'breaking', media, b),
+      message: `${media.type} is no longer taken: 415`,
+      advice: 'Go on taking it in this version.',
+      witness: witness(now, { 'Content-Type': beyond(media.type, known) }),
+    }),
+  );
+  const more = added.map(
+    (m): Made => ({
+      ...plain(affected(now, 'request', null, m.type), 'versions/request-type-added', 'compatible', undefined, m),
+      message: `${m.type} is taken too`,
+    }),
+  );
+  return [...required, ...types, ...refused, ...more];
 }
 
 function responses(memory: Memory, old: Operation, now: Operation): readonly Made[] {
-  const out: Made[] = [];
-  for (const was of old.responses) {
-    const is = now.responses.find((r) => r.status === was.status) ?? now.responses.find((r) => r.status === `${was.status[0]}XX`);
+  const { pairs, uncovered, gone, added } = matchedAnswers(old.responses, now.responses);
+  const out = pairs.flatMap(([was, is]) => oneResponse(memory, was, is, now));
+  for (const was of uncovered) {
     const at = affected(now, 'response', was.status);
-    if (is !== undefined) out.push(...oneResponse(memory, was, is, now));
-    else if (isSuccess(was))
+    if (isSuccess(was) && gone.includes(was))
       out.push({
         ...plain(at, 'versions/status-removed', 'breaking', was, now),
         message: `${was.status} can never come any more`,
@@ -160,11 +154,10 @@ function responses(memory: Memory, old: Operation, now: Operation): readonly Mad
     else
       out.push({
         ...plain(at, 'versions/status-removed', 'compatible', was, now),
-        message: `${was.status} is no longer documented`,
+        message: gone.includes(was) ? `${was.status} is no longer documented` : `not all of ${was.status} is documented any more`,
       });
   }
-  for (const is of now.responses) {
-    if (old.responses.some((r) => r.status === is.status || r.status === `${is.status[0]}XX`)) continue;
+  for (const is of added) {
     const at = affected(now, 'response', is.status);
     const risky = isSuccess(is) && old.responses.some(isSuccess);
     out.push({
@@ -190,31 +183,25 @@ function responses(memory: Memory, old: Operation, now: Operation): readonly Mad
 }
 
 function oneResponse(memory: Memory, was: Response, is: Response, now: Operation): readonly Made[] {
-  const out: Made[] = [];
-  for (const media of was.content) {
-    const other = matching(is.content, media);
-    const at = affected(now, 'response', was.status, media.type);
-    if (other !== undefined) out.push(...responseChanges(memory, media, other, at));
-    else if (isSuccess(was))
+  // By the one that speaks of less.
+  const status = was.status === 'default' || (was.status.endsWith('XX') && is.status !== 'default') ? is.status : was.status;
+  const { pairs, gone, added } = matchedMedia(was.content, is.content, 'response');
+  const out = pairs.flatMap(([media, other]) =>
+    responseChanges(memory, media, other, affected(now, 'response', status, other.type)),
+  );
+  if (isSuccess({ ...was, status }))
+    for (const media of gone)
       out.push({
-        ...plain(at, 'versions/response-type-removed', 'breaking', media, is),
+        ...plain(affected(now, 'response', status, media.type), 'versions/response-type-removed', 'breaking', media, is),
         message: `${media.type} is no longer sent`,
         advice: 'Go on offering it in this version.',
         witness: witness(now, { Accept: media.type }),
       });
-  }
-  for (const media of is.content)
-    if (matching(was.content, media) === undefined)
-      out.push({
-        ...plain(
-          affected(now, 'response', was.status, media.type),
-          'versions/response-type-added',
-          'compatible',
-          undefined,
-          media,
-        ),
-        message: `${media.type} is offered too`,
-      });
+  for (const media of added)
+    out.push({
+      ...plain(affected(now, 'response', status, media.type), 'versions/response-type-added', 'compatible', undefined, media),
+      message: `${media.type} is offered too`,
+    });
   out.push(...headersOf(memory, was, is, now));
   return out;
 }

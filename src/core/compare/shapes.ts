@@ -67,7 +67,8 @@ export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, 
 /** An old response with the first thing that is lost. */
 function firstLoss(memory: Memory, a: Schema, b: Schema): ChangeWitness | undefined {
   const [loss] = losses(memory.losses.response, a, b);
-  return loss === undefined ? undefined : lossWitness(memory, a, b, loss);
+  const witness = loss === undefined ? 'never' : lossWitness(memory, a, b, loss);
+  return witness === 'never' || 'why' in witness ? undefined : witness;
 }
 
 /** What a list holds. */

@@ -1,7 +1,7 @@
 /** Whole bodies, put together from a part that shows something and the way to it. */
 import type { Mapping } from '../json.ts';
 import { pointerKeys } from '../place.ts';
-import { fits, type Side } from '../schema/fits.ts';
+import { fits, misfits, type Side } from '../schema/fits.ts';
 import { framedIn } from '../schema/frames.ts';
 import { type Answers, type Given, inside, keptValue, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
@@ -13,18 +13,24 @@ import type { Direction, Flaw } from './memory.ts';
 /** Bodies that nest deeper are not put together. */
 const MOST_STEPS = 200;
 
-/** A flaw in a whole body; `cut` when the way to it turned out to be none, and was taken away. */
-export type Lifted = { readonly value: unknown } | 'cut' | undefined;
+/** The keyword, or the limit, for which no whole body was put together. */
+export interface Stopped {
+  readonly why: string;
+}
 
-/** Held against both; undefined where no body can be put together. */
+/** A flaw in a whole body; `cut` when the way to it turned out to be none, and was taken away. */
+export type Lifted = { readonly value: unknown } | 'cut' | Stopped;
+
+/** A part in a whole body that was held against both. */
 export function lifted(direction: Direction, reached: Reached<Flaw>, side: Side): Lifted {
   const { answers, web } = direction;
   const { flaw } = reached.pair;
-  const [root] = reached.path;
-  if (flaw?.kind !== 'outside' || root === undefined || reached.pointers.length > MOST_STEPS) return undefined;
+  const [root] = reached.path as [Spot<Flaw>];
+  if (flaw?.kind !== 'outside') return { why: flaw?.kind === 'undecided' ? flaw.why : 'depth' };
+  if (reached.pointers.length > MOST_STEPS) return { why: `more than ${MOST_STEPS} steps` };
   const found = wholeWith(answers, reached, flaw.witness, side);
-  if (found.kind === 'stuck') return wasCut(web, found, side, answers) ? 'cut' : undefined;
-  if (!fits(root.a, found.value, side, 'sent')) return undefined;
+  if (found.kind === 'stuck') return wasCut(web, found, side, answers) ? 'cut' : whyStuck(found, side, answers);
+  if (!fits(root.a, found.value, side, 'sent')) return whyUnsent(root.a, found.value, side);
   return fits(root.b, found.value, side, 'taken') ? unabsorbed(direction, reached, found.values, side) : found;
 }
 
@@ -40,9 +46,15 @@ function unabsorbed(
 ): Lifted {
   const at = path.findLastIndex((spot, i) => i < pointers.length && fits(spot.b, values[i], side, 'taken'));
   const [union, to, pointer] = [path[at], path[at + 1], pointers[at]];
-  if (union === undefined || to === undefined || pointer === undefined) return undefined;
+  const others: Stopped = {
+    why: `other forms${pointers
+      .slice(0, at)
+      .join('')
+      .replace(/^(?=.)/u, ' at ')}`,
+  };
+  if (union === undefined || to === undefined || pointer === undefined) return others;
   const verdict = inside(union.a, union.b, side, 'sent', answers, soundIn(web), 'full');
-  if (verdict.kind === 'undecided') return undefined;
+  if (verdict.kind === 'undecided') return verdict;
   if (verdict.kind === 'inside') {
     web.cut(union, { pointer, to });
     web.settle();
@@ -50,8 +62,9 @@ function unabsorbed(
   }
   const found = wholeWith(answers, { path: path.slice(0, at + 1), pointers: pointers.slice(0, at) }, verdict.witness, side);
   const [root] = path as [Spot<Flaw>];
-  if (found.kind === 'stuck') return undefined;
-  return fits(root.a, found.value, side, 'sent') && !fits(root.b, found.value, side, 'taken') ? found : undefined;
+  if (found.kind === 'stuck') return whyStuck(found, side, answers);
+  if (!fits(root.a, found.value, side, 'sent')) return whyUnsent(root.a, found.value, side);
+  return fits(root.b, found.value, side, 'taken') ? others : found;
 }
 
 /** What is known to hold needs no second look. */
@@ -72,6 +85,18 @@ export function wasCut<T>(web: Web<T>, { at, to, pointer }: Stuck<T>, side: Side
   else return false;
   web.settle();
   return true;
+}
+
+/** Of a way that ends, and was not taken away. */
+export function whyStuck<T>({ at, to, pointer }: Stuck<T>, side: Side, answers: Answers): Stopped {
+  const found = valueWith(at.a, pointer, to.a, side, answers);
+  return { why: found.kind === 'undecided' ? found.why : 'depth' };
+}
+
+/** Of a value that no sender sends after all. */
+export function whyUnsent(schema: Schema, value: unknown, side: Side): Stopped {
+  const [first] = misfits(schema, value, side, 'sent');
+  return { why: first === undefined ? 'oneOf' : `${first.keyword}${first.pointer === '' ? '' : ` at ${first.pointer}`}` };
 }
 
 interface Stuck<T> {

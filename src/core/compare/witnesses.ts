@@ -7,7 +7,7 @@ import { ANYTHING, type Schema } from '../schema/node.ts';
 import type { ChangeWitness } from './change.ts';
 import { type Loss, type LossWeb, wayToLoss } from './losses.ts';
 import { blame, type Memory } from './memory.ts';
-import { wasCut, wholeWith } from './wholes.ts';
+import { type Stopped, wasCut, wholeWith, whyStuck, whyUnsent } from './wholes.ts';
 
 export function valueWitness(
   side: 'request' | 'response',
@@ -26,25 +26,25 @@ export function pointerOf(web: LossWeb, old: Schema, now: Schema, loss: Loss): s
 export function lackWitness(memory: Memory, old: Schema, now: Schema, { pair }: Loss): ChangeWitness | undefined {
   const part = blame(memory, now, old, 'response').find((p) => p.sent === pair.b && p.taken === pair.a);
   const body = part?.body();
-  return typeof body === 'object' ? valueWitness('response', 'new', 'old', body.value) : undefined;
+  return typeof body === 'object' && 'value' in body ? valueWitness('response', 'new', 'old', body.value) : undefined;
 }
 
-/** An old response that has what is lost. */
-export function lossWitness(memory: Memory, old: Schema, now: Schema, loss: Loss): ChangeWitness | undefined {
+/** An old response that has what is lost; `never` where it could never come. */
+export function lossWitness(memory: Memory, old: Schema, now: Schema, loss: Loss): ChangeWitness | 'never' | Stopped {
   const { answers } = memory.directions.response;
   const part =
     plainWith(loss.pair.a, loss.name, 'response', answers) ??
     valueWith(loss.pair.a, below('', loss.name), ANYTHING, 'response', answers);
-  if (!('value' in part)) return undefined;
+  if (!('value' in part)) return part.kind === 'none' ? 'never' : part;
   for (;;) {
     const way = wayToLoss(memory.losses.response, old, now, loss);
-    if (way === undefined) return undefined;
+    if (way === undefined) return 'never';
     const whole = wholeWith(answers, way, part.value, 'response');
     if (whole.kind === 'stuck') {
       if (wasCut(memory.losses.response, whole, 'response', answers)) continue;
-      return undefined;
+      return whyStuck(whole, 'response', answers);
     }
-    if (!fits(old, whole.value, 'response', 'sent')) return undefined;
+    if (!fits(old, whole.value, 'response', 'sent')) return whyUnsent(old, whole.value, 'response');
     const lost = way.pointer + below('', loss.name);
     return { kind: 'value', side: 'response', validUnder: 'old', invalidUnder: 'new', body: whole.value, lost };
   }
