@@ -106,6 +106,20 @@ const BOTH: readonly (readonly [string, string, string, readonly string[], reado
     ['risky parameter-removed'],
   ],
   [
+    'a parameter of which nothing was said',
+    parameter('in: query'),
+    parameter('in: query, schema: { type: boolean }'),
+    ['breaking parameter-narrowed'],
+    ['compatible parameter-widened'],
+  ],
+  [
+    'a header of which nothing was said',
+    status('200: { headers: { Lock-Count: {} } }'),
+    status('200: { headers: { Lock-Count: { schema: { type: integer } } } }'),
+    [],
+    ['breaking response-header-widened'],
+  ],
+  [
     'a parameter that had to be sent',
     parameter('in: query, required: true, schema: {}'),
     parameter('in: query, schema: {}'),

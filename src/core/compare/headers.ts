@@ -7,7 +7,7 @@ import { subtract } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
 import { fits } from '../schema/fits.ts';
 import type { Verdict } from '../schema/inside.ts';
-import type { Schema } from '../schema/node.ts';
+import { ANYTHING, type Schema } from '../schema/node.ts';
 import { sameText } from '../schema/same.ts';
 import { textsOf } from '../schema/texts.ts';
 import { type Affected, type Change, type Made, plain } from './change.ts';
@@ -47,8 +47,9 @@ export function headerChanges(
 }
 
 function widened(memory: Memory, old: Header, now: Header, at: Affected): readonly Made[] {
-  if (old.schema === undefined || now.schema === undefined) return [];
-  const verdict = heldAsText(old.schema, now.schema) ?? decided(memory, now.schema, old.schema, 'response');
+  // Where nothing is said of a text, it may be any.
+  const [was, is] = [old.schema ?? ANYTHING, now.schema ?? ANYTHING];
+  const verdict = heldAsText(was, is) ?? decided(memory, is, was, 'response');
   if (verdict.kind === 'inside') return [];
   const base = (effect: Change['effect']): Made => plain(at, 'versions/response-header-widened', effect, old, now);
   if (verdict.kind === 'undecided')

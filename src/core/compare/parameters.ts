@@ -9,6 +9,7 @@ import { isEmpty, subtract } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
 import { sameMedia } from '../media/media.ts';
 import { flat } from '../schema/flat.ts';
+import { ANYTHING, type Schema } from '../schema/node.ts';
 import { sameText } from '../schema/same.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
 import { type Affected, type Change, type Made, plain } from './change.ts';
@@ -133,19 +134,20 @@ function defaultOf({ schema }: Parameter): { readonly value: unknown } | undefin
 
 /** As texts where that can be told, as values otherwise. */
 function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, what: string): readonly Made[] {
-  if (b.schema === undefined || a.schema === undefined) return [];
-  if (sameText(a.schema, b.schema) && a.style === b.style && a.explode === b.explode) return [];
+  const [old, now] = [schemaOf(a), schemaOf(b)];
+  if (old === undefined || now === undefined) return [];
+  if (sameText(old, now) && a.style === b.style && a.explode === b.explode) return [];
   const base = (rule: ChangeRuleId, effect: Change['effect']): Made => ({
     ...plain(at, rule, effect, a, b),
     parameter: named(b),
     value: '',
   });
-  const [was, is] = [textsInWords(a.schema), textsInWords(b.schema)];
+  const [was, is] = [textsInWords(old), textsInWords(now)];
   const texts = decide(() => {
     // In content a value is written as in a body.
     if (a.content !== undefined) return undefined;
-    const sent = textsOf(a.schema as never, separatorOf(a), 'sent');
-    const [x, y] = [textsOf(a.schema as never, separatorOf(a)), textsOf(b.schema as never, separatorOf(b))];
+    const sent = textsOf(old, separatorOf(a), 'sent');
+    const [x, y] = [textsOf(old, separatorOf(a)), textsOf(now, separatorOf(b))];
     if (!sent.decided || !x.decided || !y.decided) return undefined;
     return { gone: example(subtract(sent.value, y.value)), more: !isEmpty(subtract(y.value, x.value)) };
   });
@@ -155,15 +157,15 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
     advice: 'Go on taking what was documented.',
     witness: { kind: 'value', side: 'request', validUnder: 'old', invalidUnder: 'new', body: value },
   });
-  const widened = {
+  const widened = (taken: string): Made => ({
     ...base('versions/parameter-widened', 'compatible'),
-    message: `${what} was ${was} and is ${is}: more is taken`,
-  };
+    message: `${what} was ${was} and is ${is}: ${taken}`,
+  });
   if (texts.decided && texts.value !== undefined) {
     if (texts.value.gone !== undefined) return [narrowed(readValue(a, [texts.value.gone])?.value ?? texts.value.gone)];
-    return texts.value.more ? [widened] : [];
+    return texts.value.more ? [widened('more is taken')] : [];
   }
-  const verdict = decided(memory, a.schema, b.schema, 'request');
+  const verdict = decided(memory, old, now, 'request');
   if (verdict.kind === 'outside') return [narrowed(verdict.witness)];
   if (verdict.kind === 'undecided')
     return [
@@ -173,5 +175,12 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
         undecided: verdict.why,
       },
     ];
-  return decided(memory, b.schema, a.schema, 'request').kind === 'inside' ? [] : [widened];
+  const more = decided(memory, now, old, 'request');
+  if (more.kind === 'undecided') return [{ ...widened('more may be taken'), undecided: more.why }];
+  return more.kind === 'inside' ? [] : [widened('more is taken')];
+}
+
+/** Where nothing is said of a text, it may be any. */
+function schemaOf({ schema, content }: Parameter): Schema | undefined {
+  return schema ?? (content === undefined ? ANYTHING : undefined);
 }

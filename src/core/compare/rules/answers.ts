@@ -64,7 +64,7 @@ export const ANSWER_RULES = {
   },
   'versions/status-removed': {
     effect: 'breaking or compatible',
-    what: 'A status that can never come any more; breaking where it is a success.',
+    what: 'A status that can never come any more, by its class or by default neither; breaking where it is a success.',
     why: 'Clients that wait for it wait in vain.',
     mend: 'Go on answering it in this version.',
   },
