@@ -131,6 +131,39 @@ test('a property that could come and can come no more is told', () => {
   expect(gone).toBeGreaterThan(50);
 });
 
+/** Where a schema may stand in another one. */
+const HOLDERS: readonly ((inner: unknown) => unknown)[] = [
+  (s) => ({ type: 'object', properties: { lock: s, rise: {} } }),
+  (s) => ({ type: 'object', properties: { lock: s, rise: {} }, anyOf: [{ required: ['lock'] }, { required: ['rise'] }] }),
+  (s) => ({ type: 'object', additionalProperties: s }),
+  (s) => ({ type: 'object', properties: { rise: {} }, patternProperties: { '^x-[a-z]+$': s }, additionalProperties: false }),
+  (s) => ({ type: 'array', items: s }),
+  (s) => ({ type: 'array', prefixItems: [{}, s], items: false }),
+  (s) => ({ type: 'array', prefixItems: [{}], items: s }),
+  (s) => ({ allOf: [s, { title: 'more' }] }),
+  (s) => ({ anyOf: [s, { type: 'string' }] }),
+  (s) => ({ oneOf: [{ type: 'null' }, s] }),
+];
+
+test('a property that is gone is told wherever it stood', () => {
+  const holder = fc.nat(HOLDERS.length - 1);
+  fc.assert(
+    fc.property(fc.array(holder, { maxLength: 4 }), fc.array(holder, { maxLength: 1 }), (around, other) => {
+      const within = (inner: unknown): unknown => around.reduce((s, n) => HOLDERS[n]?.(s), inner);
+      const lock = (names: readonly string[]): unknown => ({
+        type: 'object',
+        properties: Object.fromEntries(names.map((name) => [name, other.reduce<unknown>((s, n) => HOLDERS[n]?.(s), {})])),
+      });
+      const changes = changesOf(within(lock(['id', 'note'])), within(lock(['id'])));
+      expect(told(changes).map((t) => t.replace(/ \/.*/u, ''))).toEqual(['breaking response-property-lost']);
+      const [{ witness } = {}] = changes;
+      if (witness?.kind !== 'value') throw new Error('it has to be shown');
+      expect([witness.lost?.split('/').at(-1), at(witness.body, witness.lost ?? '') !== undefined]).toEqual(['note', true]);
+    }),
+    { numRuns: 400 },
+  );
+});
+
 test('what might be lost is undecided where no body that has it could be put together', () => {
   // No example of such a pattern is known, and none can be made.
   const documents = [

@@ -1,6 +1,7 @@
 /** Bodies with which the same is wrong: what is told of one of them is told of all. */
 import type { Schema } from '../schema/node.ts';
 import { groupOf, twinOf } from '../schema/same.ts';
+import { causeOf, lossesOf } from './losses.ts';
 import type { Memory } from './memory.ts';
 
 export interface Alike {
@@ -23,8 +24,7 @@ export function alikeWith({ directions, losses }: Memory, a: Schema, b: Schema, 
   const wrong = web.flaws(web.pair(sent, taken));
   const lost = lossWeb.flaws(lossWeb.pair(a, b));
   if (wrong.length + lost.length === 0) return undefined;
-  const within = (): readonly object[] => lost.flatMap((p) => (p.flaw?.lost ?? []).flatMap((l) => l.within ?? []));
-  const causes = (): ReadonlySet<object> => new Set<object>([...wrong, ...lost, ...within()]);
+  const causes = (): ReadonlySet<object> => new Set<object>([...wrong, ...lost, ...lost.flatMap(lossesOf).map(causeOf)]);
   let all: ReadonlySet<object> | undefined;
   return {
     those: together(wrong, lost),

@@ -1,12 +1,13 @@
 /** What clients could read, and what can never come any more. */
 import { isMapping, sameJson } from '../json.ts';
+import { example } from '../language/example.ts';
 import { below } from '../place.ts';
-import { declaredNames } from '../schema/declared.ts';
-import { eitherOf } from '../schema/either.ts';
+import { declaredNames, freeName } from '../schema/declared.ts';
+import { eitherOf, formsOfEither } from '../schema/either.ts';
 import { flat } from '../schema/flat.ts';
 import { type Keywords, type Schema, saysOnly } from '../schema/node.ts';
-import { matchesPattern } from '../schema/patterns.ts';
-import { sameText, type Twin } from '../schema/same.ts';
+import { matchesPattern, patternLanguage } from '../schema/patterns.ts';
+import { sameText, type Twin, twinOf } from '../schema/same.ts';
 import { isUnsent } from '../schema/sides.ts';
 import type { Web } from '../schema/web.ts';
 import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
@@ -35,9 +36,9 @@ export interface Loss extends Lost {
 
 export type LossPair = Pair<Differences>;
 
-/** What is to blame, old and new. */
-export function causeOf({ within, pair }: Loss): Twin | LossPair {
-  return within ?? pair;
+/** What is to blame, old and new: the same for the same two, by whatever way they are met. */
+export function causeOf({ within, pair }: Loss): Twin {
+  return within ?? twinOf(pair.a, pair.b);
 }
 
 /** How many ways through the alternatives of a schema are looked at. */
@@ -56,19 +57,28 @@ export const lossLook =
     const was = flat(rest, MOST_WAYS);
     const steps: Step[] = (forms?.pairs ?? []).map((pair) => ({ pointer: '', ...pair }));
     const lost: Lost[] = [];
-    const may = comesIn(b, side);
-    const isObject = is.some((k) => k.types === undefined || k.types.includes('object'));
-    for (const [name, schema] of propertiesOf(was, side)) {
-      const others = othersOf(is, name, side);
-      const [other] = others;
-      if (other === undefined) {
-        // There may be more ways than were looked at.
-        if (isObject && !mayCome(may, name))
-          lost.push({ name, required: was.every((k) => k.required.includes(name)), within: declaredIn(a, b, name) });
-      } else if (others.length === 1 && !sameText(schema, other)) steps.push({ pointer: below('', name), a: schema, b: other });
+    const [could, may] = [comesIn(rest, side), comesIn(b, side)];
+    const step = (key: string | number, old: Iterable<Schema>, now: Iterable<Schema>): void => {
+      const [x, y] = [anyOfThese(old), anyOfThese(now)];
+      if (x !== undefined && y !== undefined && !sameText(x, y)) steps.push({ pointer: below('', key), a: x, b: y });
+    };
+    const isObject = is.some(mayBeObject);
+    const [said, told] = [propertiesOf(was, side), propertiesOf(is, side)];
+    for (const [name, schemas] of said) {
+      const others = told.get(name) ?? unnamed(may, name);
+      step(name, schemas, others);
+      // There may be more ways than were looked at.
+      if (others.size === 0 && isObject && !mayCome(may, name))
+        lost.push({ name, required: was.every((k) => k.required.includes(name)), within: declaredIn(a, b, name) });
     }
-    const [x, y] = [listedBy(comesIn(rest, side)), listedBy(may)];
-    if (x !== undefined && y !== undefined && !sameText(x, y)) steps.push({ pointer: '/0', a: x, b: y });
+    for (const [name, schemas] of told) if (!said.has(name)) step(name, unnamed(could, name), schemas);
+    for (const [pattern, schemas] of could.patterns) {
+      const name = nameLike(pattern);
+      if (name !== undefined && !said.has(name)) step(name, schemas, told.get(name) ?? unnamed(may, name));
+    }
+    step(freeName(new Set([...said.keys(), ...told.keys()])), could.others, may.others);
+    for (const [n, schemas = []] of could.first.entries()) step(n, schemas, may.first[n] ?? may.items);
+    step(Math.max(could.first.length, may.first.length), could.items, may.items);
     return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };
   };
 
@@ -77,26 +87,50 @@ export const lossLook =
  * send any, and so is a form of a `oneOf` that declares nothing.
  */
 function isFree(schema: Schema, ways: readonly Keywords[]): boolean {
+  const each = formsOfEither(schema);
+  // What was put together here says nothing of its forms together.
+  if (each !== undefined) return each.some((form) => isFree(form, flat(form, MOST_WAYS)));
   const { names, patterns, open } = declaredNames([schema]);
   if (open)
-    return ways.length >= MOST_WAYS || ways.some((k) => k.additional === undefined && k.unevaluatedProperties === undefined);
+    return (
+      ways.length >= MOST_WAYS ||
+      ways.some((k) => mayBeObject(k) && k.additional === undefined && k.unevaluatedProperties === undefined)
+    );
   const isBare = (k: Keywords): boolean => k.properties.size === 0 && k.required.length === 0 && k.patternProperties.size === 0;
-  const isObject = (k: Keywords): boolean => k.types === undefined || k.types.includes('object');
-  return names.size === 0 && patterns.length === 0 && ways.some((k) => isBare(k) && isObject(k) && k.additional === undefined);
+  return names.size === 0 && patterns.length === 0 && ways.some((k) => isBare(k) && mayBeObject(k) && k.additional === undefined);
 }
 
-/** The names that may come by any part or form of a schema. */
+function mayBeObject({ types }: Keywords): boolean {
+  return types === undefined || types.includes('object');
+}
+
+/** What may come by any part or form of a schema. */
 interface Coming {
   readonly names: Set<string>;
-  readonly patterns: Set<string>;
-  /** What lists may hold. */
+  readonly patterns: Map<string, Set<Schema>>;
+  /** What all other names may hold. */
+  readonly others: Set<Schema>;
+  /** What the first items of lists may be, and all others. */
+  readonly first: (Set<Schema> | undefined)[];
   readonly items: Set<Schema>;
-  /** Others may come too. */
+  /** Other names may come too. */
   open: boolean;
 }
 
 function mayCome({ names, patterns, open }: Coming, name: string): boolean {
-  return open || names.has(name) || [...patterns].some((p) => matchesPattern(p, name) !== false);
+  return open || names.has(name) || [...patterns.keys()].some((p) => matchesPattern(p, name) !== false);
+}
+
+/** What a name may hold that is not declared. */
+function unnamed({ patterns, others }: Coming, name: string): ReadonlySet<Schema> {
+  const matching = [...patterns].filter(([p]) => matchesPattern(p, name) === true).flatMap(([, schemas]) => [...schemas]);
+  return matching.length === 0 ? others : new Set(matching);
+}
+
+/** A name that a pattern matches. */
+function nameLike(pattern: string): string | undefined {
+  const language = patternLanguage(pattern);
+  return language === undefined ? undefined : example(language);
 }
 
 const coming = { request: new WeakMap<Schema, Coming>(), response: new WeakMap<Schema, Coming>() };
@@ -104,44 +138,45 @@ const coming = { request: new WeakMap<Schema, Coming>(), response: new WeakMap<S
 function comesIn(schema: Schema, side: 'request' | 'response'): Coming {
   const known = coming[side].get(schema);
   if (known !== undefined) return known;
-  const out: Coming = { names: new Set(), patterns: new Set(), items: new Set(), open: false };
+  const out: Coming = { names: new Set(), patterns: new Map(), others: new Set(), first: [], items: new Set(), open: false };
   const seen = new Set([schema]);
   for (const s of seen) {
     const k = s.keywords();
     if (typeof k === 'boolean') continue;
-    for (const [name, value] of k.properties) if (!isUnsent(value, side) && !saysOnly(value, false)) out.names.add(name);
-    for (const pattern of k.patternProperties.keys()) out.patterns.add(pattern);
+    for (const [name, value] of k.properties) if (isComing(value, side)) out.names.add(name);
+    for (const [pattern, value] of k.patternProperties)
+      out.patterns.set(pattern, (out.patterns.get(pattern) ?? new Set()).add(value));
+    k.prefixItems.forEach((value, n) => {
+      out.first[n] = (out.first[n] ?? new Set()).add(value);
+    });
     if (k.items !== undefined) out.items.add(k.items);
-    for (const more of [k.additional, k.unevaluatedProperties]) if (more !== undefined && !saysOnly(more, false)) out.open = true;
+    for (const more of [k.additional, k.unevaluatedProperties])
+      if (more !== undefined && !saysOnly(more, false)) out.others.add(more);
     const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), ...(k.oneOf ?? []), k.then, k.else, ...k.dependentSchemas.values()];
     for (const part of parts) if (part !== undefined) seen.add(part);
   }
   // What declares nothing may be anything.
-  out.open ||= out.names.size === 0 && out.patterns.size === 0;
+  out.open = out.others.size > 0 || (out.names.size === 0 && out.patterns.size === 0);
   coming[side].set(schema, out);
   return out;
 }
 
-/** What lists may hold; any of several where there are several. */
-function listedBy({ items }: Coming): Schema | undefined {
-  const [first, ...others] = items;
+/** Any of several where there are several. */
+function anyOfThese(schemas: Iterable<Schema>): Schema | undefined {
+  const [first, ...others] = schemas;
   return first === undefined ? undefined : eitherOf(first, others);
 }
 
-/** Those that may come by any way; of a name that several have, the last. */
-function propertiesOf(ways: readonly Keywords[], side: 'request' | 'response'): ReadonlyMap<string, Schema> {
-  const out = new Map<string, Schema>();
-  for (const k of ways) for (const [name, schema] of k.properties) if (!isUnsent(schema, side)) out.set(name, schema);
-  return out;
+function isComing(schema: Schema, side: 'request' | 'response'): boolean {
+  return !isUnsent(schema, side) && !saysOnly(schema, false);
 }
 
-/** What is said of a name that may come. */
-function othersOf(ways: readonly Keywords[], name: string, side: 'request' | 'response'): readonly Schema[] {
-  const out: Schema[] = [];
-  for (const k of ways) {
-    const schema = k.properties.get(name);
-    if (schema !== undefined && !isUnsent(schema, side) && !saysOnly(schema, false)) out.push(schema);
-  }
+/** Those that may come by any way. */
+function propertiesOf(ways: readonly Keywords[], side: 'request' | 'response'): ReadonlyMap<string, ReadonlySet<Schema>> {
+  const out = new Map<string, Set<Schema>>();
+  for (const k of ways)
+    for (const [name, schema] of k.properties)
+      if (isComing(schema, side)) out.set(name, (out.get(name) ?? new Set()).add(schema));
   return out;
 }
 
@@ -163,7 +198,7 @@ export function losses(web: LossWeb, old: Schema, now: Schema): readonly Loss[] 
 const own = new WeakMap<LossPair, readonly Loss[]>();
 
 /** Of one pair, which many lists hold. */
-function lossesOf(pair: LossPair): readonly Loss[] {
+export function lossesOf(pair: LossPair): readonly Loss[] {
   const known = own.get(pair);
   if (known !== undefined) return known;
   const list = (pair.flaw?.lost ?? []).map((l) => ({ ...l, pair }));

@@ -51,7 +51,9 @@ function firstOf(forms: readonly Schema[], most: number, trail: ReadonlySet<Sche
 function joined(a: Keywords, b: Keywords): Keywords {
   return {
     ...a,
-    ...b,
+    ...saidBy(b),
+    ...(a.items === undefined || b.items === undefined ? {} : { items: together(a.items, b.items) }),
+    ...(a.additional === undefined || b.additional === undefined ? {} : { additional: together(a.additional, b.additional) }),
     ...(a.types !== undefined && b.types !== undefined ? { types: bothTypes(a.types, b.types) } : {}),
     ...(a.enum !== undefined && b.enum !== undefined ? { enum: a.enum.filter((e) => b.enum?.includes(e)) } : {}),
     ...greatest(a, b, ['minimum', 'exclusiveMinimum', 'minLength', 'minItems', 'minProperties']),
@@ -68,6 +70,11 @@ function joined(a: Keywords, b: Keywords): Keywords {
     writeOnly: a.writeOnly || b.writeOnly,
     allOf: [],
   };
+}
+
+/** What is left unsaid takes nothing away. */
+function saidBy(k: Keywords): Partial<Keywords> {
+  return Object.fromEntries(Object.entries(k).filter(([, value]) => value !== undefined));
 }
 
 function bothTypes(a: NonNullable<Keywords['types']>, b: NonNullable<Keywords['types']>): NonNullable<Keywords['types']> {
