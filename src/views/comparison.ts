@@ -8,6 +8,7 @@ import { placeText } from './findings-text.ts';
 import { isShortened, markedJson } from './marked-json.ts';
 import type { Locate } from './rendered.ts';
 import { count, type Terminal, wrap } from './terminal.ts';
+import { type Together, together } from './together.ts';
 import { type Touched, touchedBy } from './touched.ts';
 
 export interface ComparisonView {
@@ -44,7 +45,7 @@ export function comparisonText(view: ComparisonView, terminal: Terminal): string
       ? ['Long witnesses are shortened; --format json has them whole.']
       : []),
   ].map((text) => paint.dim(text));
-  return `${[wrap(`${head}. ${total}`, terminal), ...shown.map((c) => changeText(c, view, touched, terminal)), ...(tail.length === 0 ? [] : [tail.join('\n')])].join('\n\n')}\n`;
+  return `${[wrap(`${head}. ${total}`, terminal), ...together(shown, touched).map((t) => changeText(t, view, touched, terminal)), ...(tail.length === 0 ? [] : [tail.join('\n')])].join('\n\n')}\n`;
 }
 
 const INDENT = 12;
@@ -62,7 +63,7 @@ function badge(effect: Effect, { paint }: Terminal): string {
   return effect === 'risky' ? paint.yellow(paint.bold(text)) : effect === 'undecided' ? paint.magenta(text) : paint.cyan(text);
 }
 
-function changeText(change: Change, view: ComparisonView, touched: Touched, terminal: Terminal): string {
+function changeText({ first: change, also }: Together, view: ComparisonView, touched: Touched, terminal: Terminal): string {
   const { paint } = terminal;
   const pad = ' '.repeat(INDENT);
   const row = (label: string, text: string): string =>
@@ -79,6 +80,7 @@ function changeText(change: Change, view: ComparisonView, touched: Touched, term
   const lines = [
     wrap(paint.bold(`${where === '' ? '' : `${where}: `}${change.message}`), terminal, badge(change.effect, terminal), pad),
   ];
+  if (also.length > 0) lines.push(row('also', also.join(', ')));
   lines.push(row('rule', paint.dim(change.rule)));
   const place = (p: Place | undefined): string =>
     p === undefined ? '' : placeText({ file: p.file, line: undefined, column: undefined, ...view.locate(p) });

@@ -7,6 +7,7 @@ import { CHANGE_RULES } from '../../src/core/compare/rules/index.ts';
 import { readContract } from '../../src/core/contract/read.ts';
 import { type ComparisonView, comparisonJson, comparisonText } from '../../src/views/comparison.ts';
 import { terminal } from '../../src/views/terminal.ts';
+import { together } from '../../src/views/together.ts';
 import { touchedBy } from '../../src/views/touched.ts';
 
 // biome-ignore lint/suspicious/noExplicitAny: documents are written and rewritten freely here
@@ -69,12 +70,18 @@ test.each(
     for (const [effect, n] of counts) expect(head.replaceAll('\n', ' ').includes(`${n} ${effect}`)).toBe(n > 0);
     const shown = comparison.changes.filter((c) => all || c.effect !== 'compatible');
     const told = blocks.filter((b) => /^(?:breaking|risky|undecided|compatible) /u.test(b));
-    expect(told.map((b) => b.split(' ')[0])).toEqual(shown.map((c) => c.effect));
+    const groups = together(
+      shown,
+      touchedBy(({ method, path }) => `${method} ${path}`),
+    );
+    expect(told.map((b) => b.split(' ')[0])).toEqual(groups.map((g) => g.first.effect));
+    expect(groups.reduce((n, g) => n + 1 + g.also.length, 0)).toBe(shown.length);
     const hidden = comparison.changes.length - shown.length;
     expect(text.includes('not shown; --all lists them')).toBe(hidden > 0);
-    for (const [i, change] of shown.entries()) {
+    for (const [i, { first: change, also }] of groups.entries()) {
       const block = (told[i] as string).replaceAll(/\n +/gu, ' ');
       const operations = new Set(change.touches.flat().map(({ method, path }) => `${method} ${path}`));
+      expect(/ also {5}(.*?) rule {5}/u.exec(block)?.[1] ?? '').toBe(also.join(', ').replaceAll(/ +/gu, ' '));
       const more = /touches +.*? and (\d+) more/u.exec(block)?.[1];
       expect([change.rule, more ?? 'none']).toEqual([change.rule, operations.size > 6 ? String(operations.size - 6) : 'none']);
       // Who sends or accepts JSON is touched by JSON, and nobody else.
@@ -83,6 +90,24 @@ test.each(
         expect([change.rule, block.includes('clients  lock-keeper app')]).toEqual([change.rule, isJson]);
     }
   }
+});
+
+test('what goes from one schema is told together, each name once, and apart where it touches others', () => {
+  const lost = (name: string, path: string, place = '/lock') => ({
+    ...{
+      rule: 'versions/response-property-lost',
+      effect: 'breaking',
+      parameter: null,
+      message: `${name} can never come any more`,
+    },
+    ...{ old: { file: 'a', pointer: place }, new: undefined, at: { part: 'response' }, touches: [[{ path }]] },
+  });
+  const changes = [lost('id', '/locks'), lost('rise', '/gates'), lost('the note', '/locks'), lost('id', '/locks', '/gate')];
+  const groups = together(
+    changes as never,
+    touchedBy(({ path }) => path),
+  );
+  expect(groups.map((g) => [changes.indexOf(g.first as never), ...g.also])).toEqual([[0, 'the note'], [1], [3]]);
 });
 
 test('lists that many changes share are looked through once, and an operation that stands in several is one', () => {

@@ -50,6 +50,11 @@ function judged(schema: Schema, value: unknown, side: Side, count: Count, hasty:
   return judge.misfits;
 }
 
+/** A null that somebody sends is a value. */
+function wordsOf(value: unknown): string {
+  return value === null ? 'null' : kindOf(value);
+}
+
 function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | undefined {
   if (!judge.hasty || judge.tracks || judge.beside !== NOTHING || typeof value !== 'object' || value === null)
     return looked(judge, schema, value, at);
@@ -81,7 +86,7 @@ function looked(judge: Judge, schema: Schema, value: unknown, at: string): Seen 
   if (k === true || judge.depth > MAX_DEPTH || (judge.hasty && judge.misfits.length > 0)) return undefined;
   if (k === false) return miss(judge, at, 'false', 'nothing may stand here');
   if (k.types !== undefined && !k.types.some((t) => isType(value, t)))
-    miss(judge, at, 'type', `expected ${k.types.map(typeName).join(' or ')}, found ${kindOf(value)}`);
+    miss(judge, at, 'type', `expected ${k.types.map(typeName).join(' or ')}, found ${wordsOf(value)}`);
   if (k.enum !== undefined && !k.enum.some((e) => sameJson(e, value))) {
     const near =
       typeof value === 'string' && !judge.hasty
@@ -91,7 +96,7 @@ function looked(judge: Judge, schema: Schema, value: unknown, at: string): Seen 
           )
         : undefined;
     const hint = near === undefined ? '' : `; did you mean ${JSON.stringify(near)}?`;
-    miss(judge, at, 'enum', `expected ${listed(k.enum)}, found ${kindOf(value)}${hint}`);
+    miss(judge, at, 'enum', `expected ${listed(k.enum)}, found ${wordsOf(value)}${hint}`);
   }
   for (const [keyword, message] of scalarMisfits(k, value)) miss(judge, at, keyword, message);
   const together = !standsAlone(k);
@@ -114,7 +119,7 @@ function combined(judge: Judge, k: Keywords, value: unknown, at: string, seen: S
   if (k.anyOf !== undefined) some(judge, k.anyOf, value, at, seen, 'anyOf');
   if (k.oneOf !== undefined) some(judge, k.oneOf, value, at, seen, 'oneOf');
   if (k.not !== undefined && attempt(judge, k.not, value).ok)
-    miss(judge, at, 'not', `expected anything but what is forbidden here, found ${kindOf(value)}`);
+    miss(judge, at, 'not', `expected anything but what is forbidden here, found ${wordsOf(value)}`);
   if (k.if !== undefined) {
     const test = attempt(judge, k.if, value);
     if (test.ok) add(seen, test.seen);
@@ -144,7 +149,15 @@ function some(
   const [best] = [...tries].sort((a, b) => weight(a.misfits) - weight(b.misfits));
   if (best !== undefined && members.length > 0 && weight(best.misfits) < WHOLE)
     judge.misfits.push(...best.misfits.map((m) => ({ ...m, pointer: at + m.pointer })));
-  else miss(judge, at, keyword, `expected one of ${members.length} forms, and none fits ${kindOf(value)}`);
+  else
+    miss(
+      judge,
+      at,
+      keyword,
+      members.length === 1
+        ? `expected its only form, which ${wordsOf(value)} does not fit`
+        : `expected one of ${members.length} forms, and none fits ${wordsOf(value)}`,
+    );
 }
 
 /** The forms that count: a receiver takes neither of two that a sender could have meant, each closed. */
@@ -181,7 +194,8 @@ function listFits(judge: Judge, k: Keywords, value: readonly unknown[], at: stri
     miss(judge, at, 'maxItems', `expected ${k.maxItems} items or fewer${found}`);
   if (k.uniqueItems) {
     const twice = value.findIndex((v, i) => value.slice(0, i).some((w) => sameJson(v, w)));
-    if (twice >= 0) miss(judge, below(at, twice), 'uniqueItems', `expected every item once, found ${kindOf(value[twice])} again`);
+    if (twice >= 0)
+      miss(judge, below(at, twice), 'uniqueItems', `expected every item once, found ${wordsOf(value[twice])} again`);
   }
   value.forEach((item, i) => {
     const schema = k.prefixItems[i] ?? k.items;
