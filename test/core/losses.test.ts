@@ -8,7 +8,7 @@ import { declaredNames } from '../../src/core/schema/declared.ts';
 import { fits } from '../../src/core/schema/fits.ts';
 import { inside, newAnswers, valueWith } from '../../src/core/schema/inside.ts';
 import { ANYTHING } from '../../src/core/schema/node.ts';
-import { answers, compare, object, told } from './contracts.ts';
+import { answers, compare, object, takes, told } from './contracts.ts';
 import { schemaFrom } from './schemas.ts';
 
 const NAMES = ['lock', 'gates', 'rise', 'note'] as const;
@@ -161,6 +161,22 @@ test('a property that is gone is told wherever it stood', () => {
       expect([witness.lost?.split('/').at(-1), at(witness.body, witness.lost ?? '') !== undefined]).toEqual(['note', true]);
     }),
     { numRuns: 400 },
+  );
+});
+
+test('another default is told wherever it stands, once in each direction', () => {
+  fc.assert(
+    fc.property(fc.array(fc.nat(HOLDERS.length - 1), { maxLength: 4 }), (around) => {
+      const [old, now] = [5, 6].map((value) => {
+        const lock = { type: 'object', properties: { rise: { type: 'integer', default: value } } };
+        return JSON.stringify(around.reduce<unknown>((s, n) => HOLDERS[n]?.(s), lock)).slice(1, -1);
+      }) as [string, string];
+      for (const write of [answers, takes])
+        expect(told(compare(write(old), write(now)).changes).map((t) => t.replace(/ \/.*(?=\/rise)/u, ' '))).toEqual([
+          'risky default-changed /rise',
+        ]);
+    }),
+    { numRuns: 300 },
   );
 });
 

@@ -8,6 +8,11 @@ const status = (text: string): string => operation(`responses: { ${text} }`);
 const JSON_TYPE = 'application/json: {}';
 const of = (type: string, media = 'application/json'): string => `{ content: { ${media}: { schema: { type: ${type} } } } }`;
 
+const named = (mapping: string): string =>
+  answers(
+    `oneOf: [{ ${object('kind: {}', ', required: [kind]')} }], discriminator: { propertyName: kind, mapping: { ${mapping} } }`,
+  );
+
 /** what | old | new | the changes there | the changes back */
 const BOTH: readonly (readonly [string, string, string, readonly string[], readonly string[]])[] = [
   ['a body', operation('', '/locks', 'post'), body(JSON_TYPE), ['compatible body-added'], ['risky body-removed']],
@@ -120,6 +125,35 @@ const BOTH: readonly (readonly [string, string, string, readonly string[], reado
     ['breaking response-header-widened'],
   ],
   [
+    'a header of an answer',
+    status('200: {}'),
+    status('200: { headers: { Lock-Count: {} } }'),
+    ['compatible response-header-added'],
+    ['breaking response-header-lost'],
+  ],
+  [
+    'what nobody can send',
+    answers('type: string'),
+    answers('allOf: [{ type: string }, { type: integer }]'),
+    ['risky response-unsendable'],
+    ['breaking response-widened'],
+  ],
+  [
+    'the default of what is left out',
+    takes(object('rise: { type: integer, default: 5 }')),
+    takes(object('rise: { type: integer, default: 6 }')),
+    ['risky default-changed /rise'],
+    ['risky default-changed /rise'],
+  ],
+  [
+    'the default of what has to be sent',
+    takes(object('rise: { type: integer, default: 5 }', ', required: [rise]')),
+    takes(object('rise: { type: integer, default: 6 }', ', required: [rise]')),
+    [],
+    [],
+  ],
+  ['a new name for a form', named('a: "#/a"'), named('a: "#/a", b: "#/a"'), ['risky form-name-added /kind'], []],
+  [
     'a parameter that had to be sent',
     parameter('in: query, required: true, schema: {}'),
     parameter('in: query, schema: {}'),
@@ -229,6 +263,22 @@ const SENTENCES: readonly (readonly [string, string, string])[] = [
 
 test.each(SENTENCES)('%s', (sentence, old, now) => {
   expect(compare(old, now).changes[0]?.message).toBe(sentence);
+});
+
+test('an answer that no longer holds the key by which its items are addressed says so, unless it tells it elsewhere', () => {
+  const locks = (properties: string, headers = ''): string => {
+    const content = `content: { application/json: { schema: { type: array, items: { ${object(properties)} } } } }`;
+    return `paths: { /locks: { get: { responses: { 200: { ${headers} ${content} } } } }, "/locks/{lockId}": { get: {} } }`;
+  };
+  const old = locks('id: {}, rise: {}, gates: { type: array, items: { type: object, properties: { id: {}, name: {} } } }');
+  const messages = (now: string): readonly string[] => compare(old, now).changes.map((c) => c.message);
+  const gates = 'gates: { type: array, items: { type: object, properties: { id: {}, name: {} } } }';
+  const lost = 'can never come any more';
+  expect(messages(locks(`rise: {}, ${gates}`))).toEqual([`id ${lost}, and /locks/{lockId} is addressed by it`]);
+  expect(messages(locks(`rise: {}, ${gates}`, 'headers: { Location: {} },'))).toContain(`id ${lost}`);
+  expect(messages(locks(`lockId: {}, rise: {}, ${gates}`))).toContain(`id ${lost}`);
+  // The key of something else.
+  expect(messages(locks(`id: {}, rise: {}, ${gates.replace('id: {}, ', '')}`))).toEqual([`id ${lost}`]);
 });
 
 test('a list that became an object is paged where the object holds such a list', () => {

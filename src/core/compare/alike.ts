@@ -24,7 +24,13 @@ export function alikeWith({ directions, losses }: Memory, a: Schema, b: Schema, 
   const wrong = web.flaws(web.pair(sent, taken));
   const lost = lossWeb.flaws(lossWeb.pair(a, b));
   if (wrong.length + lost.length === 0) return undefined;
-  const causes = (): ReadonlySet<object> => new Set<object>([...wrong, ...lost, ...lost.flatMap(lossesOf).map(causeOf)]);
+  const causes = (): ReadonlySet<object> =>
+    new Set<object>([
+      ...wrong,
+      ...lost,
+      ...lost.flatMap(lossesOf).map(causeOf),
+      ...lost.flatMap((p) => p.flaw?.quiet ?? []).map((q) => q.cause),
+    ]);
   let all: ReadonlySet<object> | undefined;
   return {
     those: together(wrong, lost),

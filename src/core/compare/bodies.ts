@@ -1,14 +1,16 @@
 /** Bodies of one media type, old and new. */
 
 import type { Media } from '../contract/model.ts';
-import { INSIDE, type Verdict } from '../schema/inside.ts';
+import { INSIDE, keptValue, type Verdict } from '../schema/inside.ts';
 import { ANYTHING, type Schema, target } from '../schema/node.ts';
-import { sameText } from '../schema/same.ts';
+import { sameText, twinOf } from '../schema/same.ts';
+import { holdsSome } from '../schema/some.ts';
 import { alikeWith } from './alike.ts';
 import { type Affected, type Made, plain } from './change.ts';
 import { memberChanges, openChange } from './enumerations.ts';
 import { causeOf, type Loss, losses } from './losses.ts';
 import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
+import { quietChanges } from './quiet.ts';
 import { breakingText, WHOLE } from './reasons.ts';
 import type { ChangeRuleId } from './rules/index.ts';
 import { shapeChange } from './shapes.ts';
@@ -43,7 +45,7 @@ function bodyChanges(
   const [a, b] = [target(x), target(y)];
   if (sameText(a, b)) return [];
   const alike = alikeWith(memory, a, b, side);
-  const changes = (): readonly Made[] => make(memory, a, b, at);
+  const changes = (): readonly Made[] => [...make(memory, a, b, at), ...quietChanges(memory, a, b, at, side)];
   return alike === undefined ? changes() : tellTogether(memory, alike.those, side, at, alike.isOwn, changes);
 }
 
@@ -83,6 +85,13 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
 }
 
 function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected): readonly Made[] {
+  if (isUnsendable(memory, b) && !isUnsendable(memory, a))
+    return tell(memory, twinOf(a, b), UNSENDABLE, at, () => ({
+      ...plain(at, UNSENDABLE, 'risky', a, b),
+      value: '',
+      message: 'no body can be sent any more: nothing fits what is documented now',
+      advice: 'Mend the schema: some of its parts exclude each other.',
+    }));
   const lost = losses(memory.losses.response, a, b);
   const same = alreadyLost(lost);
   const before =
@@ -119,6 +128,12 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
   });
 }
 
+const UNSENDABLE = 'versions/response-unsendable';
+
+function isUnsendable({ directions }: Memory, schema: Schema): boolean {
+  return !holdsSome(schema) && keptValue(schema, 'response', directions.response.answers).kind === 'none';
+}
+
 /** What could be read, and can never come any more. */
 function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema, at: Affected): readonly Made[] {
   if (touchedBefore(memory, lost, lostKey, 'lost', at, causeOf)) return [];
@@ -136,10 +151,11 @@ function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema
           message: `whether ${l.name} could ever come, and is lost, could not be decided`,
           undecided: unshown(witness),
         };
+      const key = memory.keyLost(at, a, l.name, value);
       return {
         ...plain(at, 'versions/response-property-lost', 'breaking', old, now),
         value,
-        message: `${l.name} can never come any more`,
+        message: `${l.name} can never come any more${key === undefined ? '' : `, and ${key} is addressed by it`}`,
         advice: `Go on sending ${l.name} until clients have stopped to read it.`,
         witness,
       };

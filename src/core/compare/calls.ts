@@ -78,9 +78,9 @@ function sent(memory: Memory, was: Operation, is: Operation, part: Call): readon
 /** What stands beside the body is read like the headers of an answer. */
 function headers(memory: Memory, was: Operation, is: Operation, part: Call): readonly Made[] {
   if (was.alike?.(is, 'parameters') === 'same') return [];
-  const as = ({ parameters }: Operation): { readonly headers: readonly Header[]; readonly place: Operation['place'] } => ({
+  const as = ({ parameters, place }: Operation): { readonly headers: readonly Header[]; readonly place: Operation['place'] } => ({
     headers: parameters.filter((p) => p.in === 'header'),
-    place: is.place,
+    place,
   });
   return headerChanges(memory, as(was), as(is), affected(is, part), () => shown(is));
 }

@@ -8,6 +8,7 @@ import { parseTemplate } from '../paths/template.ts';
 import { sameText } from '../schema/same.ts';
 import { callChanges } from './calls.ts';
 import { type Bump, type Change, claimedBy, folded, type Made, plain, verdictOf } from './change.ts';
+import { newKeyLost } from './keys.ts';
 import { newMemory } from './memory.ts';
 import { affected, witness } from './operation-parts.ts';
 import { operationChanges } from './operations.ts';
@@ -44,7 +45,8 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
   const [was, is] = [placedOf(old, options), placedOf(now, options)];
   const shift = shiftOf(was, is);
   const { pairs, gone, added } = pair(was, is, shift);
-  const memory = newMemory(options.openEnumerations, () => old.sideless === true && now.sideless === true);
+  const sideless = (): boolean => old.sideless === true && now.sideless === true;
+  const memory = newMemory(options.openEnumerations, sideless, newKeyLost(now.operations));
   const made: Made[] = shift === undefined ? [] : [prefixChange(shift, old, now, was[0] as Placed)];
   for (const [i, [a, b]] of pairs.entries()) {
     made.push(...operationChanges(memory, a.operation, b.operation));

@@ -16,13 +16,16 @@ import { decided, type Memory } from './memory.ts';
 /** Every header that clients could read has to come still, with values that they were told of. */
 export function headerChanges(
   memory: Memory,
-  was: Pick<Response, 'headers'>,
+  was: Pick<Response, 'headers' | 'place'>,
   is: Pick<Response, 'headers' | 'place'>,
   at: Affected,
   request: () => Change['witness'],
 ): readonly Made[] {
-  return was.headers.flatMap((header): readonly Made[] => {
-    const other = is.headers.find((h) => h.name.toLowerCase() === header.name.toLowerCase());
+  const named = (list: readonly Header[], { name }: Header): Header | undefined =>
+    list.find((h) => h.name.toLowerCase() === name.toLowerCase());
+  const added = is.headers.filter((header) => named(was.headers, header) === undefined);
+  const changed = was.headers.flatMap((header): readonly Made[] => {
+    const other = named(is.headers, header);
     if (other === undefined)
       return [
         {
@@ -44,6 +47,15 @@ export function headerChanges(
       ...types,
     ];
   });
+  return [
+    ...changed,
+    ...added.map(
+      (header): Made => ({
+        ...plain(at, 'versions/response-header-added', 'compatible', was, header),
+        message: `the header ${header.name} may come now`,
+      }),
+    ),
+  ];
 }
 
 function widened(memory: Memory, old: Header, now: Header, at: Affected): readonly Made[] {

@@ -13,6 +13,7 @@ import type { Web } from '../schema/web.ts';
 import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
 import { declaredIn } from './declared-in.ts';
 import { toldApart } from './loss-forms.ts';
+import { defaultChanged, formNamesAdded, type Quiet } from './quiet.ts';
 
 /** A property of a pair of schemas that the second lacks. */
 export interface Lost {
@@ -27,6 +28,8 @@ export interface Differences {
   readonly lost: readonly Lost[];
   /** New members of an open enumeration. */
   readonly members: readonly unknown[];
+  /** What changes no set of values. */
+  readonly quiet: readonly Quiet[];
 }
 
 /** A property that could be read, and that can never come any more. */
@@ -50,17 +53,25 @@ export const lossLook =
   (a, b) => {
     const is = flat(b, MOST_WAYS);
     const members = newMembers(a, b);
+    const quiet: Quiet[] = [...formNamesAdded(a, b)];
+    const lost: Lost[] = [];
+    const steps: Step[] = [];
+    const found = (): ReturnType<Look<Differences>> => ({
+      flaw: lost.length + members.length + quiet.length > 0 ? { lost, members, quiet } : undefined,
+      steps,
+    });
     // Nothing is lost where anything may come.
-    if (isFree(b, is)) return { flaw: members.length > 0 ? { lost: [], members } : undefined, steps: [] };
+    if (isFree(b, is)) return found();
     const forms = toldApart(a, b, side);
     const rest = forms?.rest ?? a;
     const was = flat(rest, MOST_WAYS);
-    const steps: Step[] = (forms?.pairs ?? []).map((pair) => ({ pointer: '', ...pair }));
-    const lost: Lost[] = [];
+    for (const pair of forms?.pairs ?? []) steps.push({ pointer: '', ...pair });
     const [could, may] = [comesIn(rest, side), comesIn(b, side)];
     const step = (key: string | number, old: Iterable<Schema>, now: Iterable<Schema>): void => {
       const [x, y] = [anyOfThese(old), anyOfThese(now)];
-      if (x !== undefined && y !== undefined && !sameText(x, y)) steps.push({ pointer: below('', key), a: x, b: y });
+      if (x === undefined || y === undefined || sameText(x, y)) return;
+      steps.push({ pointer: below('', key), a: x, b: y });
+      if (typeof key === 'string') quiet.push(...defaultChanged(key, old, now, is));
     };
     const isObject = is.some(mayBeObject);
     const [said, told] = [propertiesOf(was, side), propertiesOf(is, side)];
@@ -79,7 +90,7 @@ export const lossLook =
     step(freeName(new Set([...said.keys(), ...told.keys()])), could.others, may.others);
     for (const [n, schemas = []] of could.first.entries()) step(n, schemas, may.first[n] ?? may.items);
     step(Math.max(could.first.length, may.first.length), could.items, may.items);
-    return { flaw: lost.length + members.length > 0 ? { lost, members } : undefined, steps };
+    return found();
   };
 
 /**

@@ -11,6 +11,7 @@ import { Web } from '../schema/web.ts';
 import type { Look, Pair, Step } from '../schema/web-pair.ts';
 import type { Affected } from './change.ts';
 import { explain } from './explained.ts';
+import type { KeyLost } from './keys.ts';
 import { type LossWeb, lossLook } from './losses.ts';
 import { newTelling, type Telling, touchedBefore } from './telling.ts';
 import { lifted, type Stopped, soundIn } from './wholes.ts';
@@ -36,10 +37,15 @@ export interface Memory extends Telling {
   readonly brief: Effort;
   /** The extension that marks an enumeration as open. */
   readonly openEnumerations: string | undefined;
+  readonly keyLost: KeyLost;
 }
 
 /** `sideless` where nothing is said of requests or responses alone: then what is found for one holds for the other. */
-export function newMemory(openEnumerations?: string, sideless: () => boolean = () => false): Memory {
+export function newMemory(
+  openEnumerations?: string,
+  sideless: () => boolean = () => false,
+  keyLost: KeyLost = () => undefined,
+): Memory {
   const direction = (side: Side): Direction => ({
     web: new Web(implies(side)),
     answers: newAnswers(),
@@ -74,6 +80,7 @@ export function newMemory(openEnumerations?: string, sideless: () => boolean = (
       return both().brief;
     },
     openEnumerations,
+    keyLost,
     ...newTelling(),
   };
 }

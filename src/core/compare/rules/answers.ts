@@ -14,6 +14,12 @@ export const ANSWER_RULES = {
     why: 'Nobody is hurt.',
     mend: 'Nothing.',
   },
+  'versions/response-unsendable': {
+    effect: 'risky',
+    what: 'No value fits what is documented now, so that nobody can send it.',
+    why: 'It breaks nobody by itself, and what comes instead is not what was documented.',
+    mend: 'Mend the schema: two of its parts exclude each other.',
+  },
   'versions/response-property-added': {
     effect: 'compatible',
     what: 'A property that may come now.',
@@ -56,6 +62,12 @@ export const ANSWER_RULES = {
     why: 'It is legal, and clients that know the old members alone may stumble.',
     mend: 'Tell clients.',
   },
+  'versions/form-name-added': {
+    effect: 'risky',
+    what: 'A new name in the mapping of a discriminator, for forms that clients know.',
+    why: 'The values are the same, and clients that choose a form by its name may stumble.',
+    mend: 'Tell clients.',
+  },
   'versions/status-added': {
     effect: 'risky or compatible',
     what: 'A status that may come now; risky where it is a success beside another one.',
@@ -85,6 +97,12 @@ export const ANSWER_RULES = {
     what: 'What is answered without Accept is another media type.',
     why: "Clients that don't say what they want get what they can't read.",
     mend: 'Leave the old one first.',
+  },
+  'versions/response-header-added': {
+    effect: 'compatible',
+    what: 'A header that may come now.',
+    why: 'Nobody is hurt.',
+    mend: 'Nothing.',
   },
   'versions/response-header-lost': {
     effect: 'breaking',

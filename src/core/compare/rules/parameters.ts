@@ -52,7 +52,7 @@ export const PARAMETER_RULES = {
   },
   'versions/default-changed': {
     effect: 'risky',
-    what: 'What counts where a parameter is left out is another value.',
+    what: 'What counts where a parameter or a property is left out is another value.',
     why: 'The same request is answered in another way.',
     mend: 'Keep the default.',
   },

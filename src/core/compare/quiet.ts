@@ -1,0 +1,103 @@
+/** What changes no set of values and is known to hurt: another default (3.1, 4.8.24), another name that tells forms apart (4.8.25). */
+import { brief } from '../brief.ts';
+import { sameJson } from '../json.ts';
+import { below, componentName } from '../place.ts';
+import { flat } from '../schema/flat.ts';
+import { type Keywords, type Schema, target } from '../schema/node.ts';
+import { type Twin, twinOf } from '../schema/same.ts';
+import { type Affected, type Made, plain } from './change.ts';
+import type { LossPair } from './losses.ts';
+import type { Memory } from './memory.ts';
+import { tell, touchedBefore } from './telling.ts';
+
+/** Of one pair of schemas; `name` is the property that has another default, or that tells the forms apart. */
+export interface Quiet {
+  readonly kind: 'default' | 'form name';
+  readonly name: string;
+  readonly cause: Twin;
+  readonly was: unknown;
+  /** `undefined` where there is no default any more. */
+  readonly is: unknown;
+}
+
+/** A default that counts, because who sends it may leave the property out. */
+export function defaultChanged(
+  name: string,
+  old: Iterable<Schema>,
+  now: Iterable<Schema>,
+  ways: readonly Keywords[],
+): readonly Quiet[] {
+  const [[x, ...others], [y, ...more]] = [[...old], [...now]];
+  if (x === undefined || y === undefined || others.length + more.length > 0) return [];
+  if (ways.every((k) => k.required.includes(name))) return [];
+  const was = flat(x, 1)[0]?.default;
+  const is = flat(y, 1)[0]?.default;
+  if (was === undefined || (is !== undefined && sameJson(was.value, is.value))) return [];
+  return [{ kind: 'default', name, cause: twinOf(target(x), target(y)), was: was.value, is: is?.value }];
+}
+
+/** Names that a discriminator knows now, for the same forms. */
+export function formNamesAdded(a: Schema, b: Schema): readonly Quiet[] {
+  const [x, y] = [a.keywords(), b.keywords()];
+  if (typeof x === 'boolean' || typeof y === 'boolean' || x.discriminator?.property !== y.discriminator?.property) return [];
+  const forms = (k: Keywords): readonly Schema[] => k.oneOf ?? k.anyOf ?? [];
+  // A form more is no quiet change.
+  if (forms(x).length !== forms(y).length) return [];
+  const known = new Set([...(x.discriminator?.names ?? []), ...forms(x).map((s) => componentName(target(s).place))]);
+  const added = (y.discriminator?.names ?? []).filter((name) => !known.has(name));
+  if (added.length === 0) return [];
+  return [{ kind: 'form name', name: y.discriminator?.property ?? '', cause: twinOf(a, b), was: undefined, is: added }];
+}
+
+/** Of one list of pairs, which many bodies share. */
+const made = new WeakMap<readonly LossPair[], readonly Found[]>();
+
+interface Found extends Quiet {
+  readonly pair: LossPair;
+}
+
+/** All of it in two bodies, each told once. A form's name hurts those who read it. */
+export function quietChanges(memory: Memory, a: Schema, b: Schema, at: Affected, side: 'request' | 'response'): readonly Made[] {
+  const web = memory.losses[side];
+  const root = web.pair(a, b);
+  const pairs = web.flaws(root);
+  const all = made.get(pairs) ?? pairs.flatMap((pair) => (pair.flaw?.quiet ?? []).map((q): Found => ({ ...q, pair })));
+  made.set(pairs, all);
+  const list = side === 'response' ? all : all.filter((q) => q.kind === 'default');
+  const keyOf = ({ kind }: Found): string => kind;
+  if (list.length === 0 || (list === all && touchedBefore(memory, list, keyOf, `quiet ${side}`, at, causeOf))) return [];
+  return list.flatMap((q) =>
+    tell(memory, q.cause, `${q.kind} ${side}`, at, () => {
+      const way = web.wayBetween(root, q.pair)?.pointer ?? '';
+      return q.kind === 'default' ? otherDefault(q, way, at, side) : otherName(q, way, at);
+    }),
+  );
+}
+
+function causeOf({ cause }: Found): Twin {
+  return cause;
+}
+
+function otherDefault({ cause, name, was, is }: Found, way: string, at: Affected, side: 'request' | 'response'): Made {
+  const value = way + below('', name);
+  return {
+    ...plain(at, 'versions/default-changed', 'risky', cause.a, cause.b),
+    value,
+    message: `the default of ${value} was ${brief(was, 80)} and is ${is === undefined ? 'none' : brief(is, 80)} now`,
+    advice:
+      side === 'request'
+        ? 'Keep the default; clients that leave it out get another answer.'
+        : 'Keep the default; clients that know the old one go on with it where nothing is sent.',
+  };
+}
+
+function otherName({ cause, name, is }: Found, way: string, at: Affected): Made {
+  const names = (is as readonly string[]).map((n) => JSON.stringify(n));
+  const value = way + below('', name);
+  return {
+    ...plain(at, 'versions/form-name-added', 'risky', cause.a, cause.b),
+    value,
+    message: `${value} may be ${names.join(' or ')} now, by which clients tell no form yet`,
+    advice: 'Tell clients; those that know the old names alone may stumble.',
+  };
+}
