@@ -13,6 +13,12 @@ const named = (mapping: string): string =>
     `oneOf: [{ ${object('kind: {}', ', required: [kind]')} }], discriminator: { propertyName: kind, mapping: { ${mapping} } }`,
   );
 
+const guarded = (name: string, scheme: string, paths = '/locks: { get: {} }'): string =>
+  `paths: { ${paths} }\nsecurity: [{ ${name}: [] }]\ncomponents: { securitySchemes: { ${name}: { ${scheme} } } }`;
+const KEY = 'type: apiKey, in: header, name: Lock-Key';
+const flows = (text: string): string => `type: oauth2, flows: { ${text} }`;
+const TOKEN = 'clientCredentials: { tokenUrl: "https://desk.example/token" }';
+
 /** what | old | new | the changes there | the changes back */
 const BOTH: readonly (readonly [string, string, string, readonly string[], readonly string[]])[] = [
   ['a body', operation('', '/locks', 'post'), body(JSON_TYPE), ['compatible body-added'], ['risky body-removed']],
@@ -123,6 +129,28 @@ const BOTH: readonly (readonly [string, string, string, readonly string[], reado
     status('200: { headers: { Lock-Count: { schema: { type: integer } } } }'),
     [],
     ['breaking response-header-widened'],
+  ],
+  ['what credentials are called', guarded('a', KEY), guarded('b', KEY.replace('Lock-Key', 'lock-key')), [], []],
+  [
+    'other credentials of the same name',
+    guarded('a', KEY),
+    guarded('a', 'type: http, scheme: bearer'),
+    ['breaking security-tightened'],
+    ['breaking security-tightened'],
+  ],
+  [
+    'another way to get a token',
+    guarded('a', flows(TOKEN)),
+    guarded('a', flows(`${TOKEN}, password: { tokenUrl: "https://desk.example/token" }`)),
+    ['compatible security-loosened'],
+    ['breaking security-tightened'],
+  ],
+  [
+    'security of all operations, told once',
+    'paths: { /locks: { get: {}, put: {} }, /gates: { get: {} } }',
+    guarded('a', KEY, '/locks: { get: {}, put: {} }, /gates: { get: {} }'),
+    ['breaking security-tightened'],
+    ['compatible security-loosened'],
   ],
   [
     'a header of an answer',

@@ -1,6 +1,6 @@
 /** One operation, old and new. */
 import { successTypes } from '../contract/media-pairing.ts';
-import type { Media, Operation, Response, SecurityNeed } from '../contract/model.ts';
+import type { Media, Operation, Response } from '../contract/model.ts';
 import { sameMedia } from '../media/media.ts';
 import { requestChanges, responseChanges } from './bodies.ts';
 import { callChanges } from './calls.ts';
@@ -10,6 +10,7 @@ import { beyond, isSuccess, matchedAnswers, matchedMedia } from './matched.ts';
 import type { Memory } from './memory.ts';
 import { affected, deprecated, witness } from './operation-parts.ts';
 import { parameterChanges } from './parameters.ts';
+import { securityChanges } from './security.ts';
 
 /** All that changed between two operations that are one. */
 export function operationChanges(memory: Memory, old: Operation, now: Operation): readonly Made[] {
@@ -23,7 +24,7 @@ export function operationChanges(memory: Memory, old: Operation, now: Operation)
   if (alike === 'schemas') return [...parameters(), ...schemaChanges(memory, old, now), ...callbacks];
   return [
     ...deprecated(old, now, affected(now, 'operation')),
-    ...(old.alike?.(now, 'security') === 'same' ? [] : security(old, now)),
+    ...securityChanges(old, now),
     ...parameters(),
     ...body(memory, old, now),
     ...responses(memory, old, now),
@@ -47,38 +48,6 @@ function schemaChanges(memory: Memory, old: Operation, now: Operation): readonly
 
 function headersOf(memory: Memory, was: Response, is: Response, now: Operation): readonly Made[] {
   return headerChanges(memory, was, is, affected(now, 'response', was.status), () => witness(now));
-}
-
-/** Every way in that clients had has to lead in still. */
-function security(old: Operation, now: Operation): readonly Made[] {
-  const free: readonly SecurityNeed[] = [{}];
-  const [was, is] = [old.security.length === 0 ? free : old.security, now.security.length === 0 ? free : now.security];
-  const enough = (need: SecurityNeed, has: SecurityNeed): boolean =>
-    Object.entries(need).every(([scheme, scopes]) => Object.hasOwn(has, scheme) && scopes.every((s) => has[scheme]?.includes(s)));
-  const lost = was.find((has) => !is.some((need) => enough(need, has)));
-  const at = affected(now, 'security');
-  const words = (need: SecurityNeed): string =>
-    Object.entries(need)
-      .map(([name, scopes]) => (scopes.length === 0 ? name : `${name} (${scopes.join(', ')})`))
-      .join(' and ') || 'nothing';
-  if (lost !== undefined)
-    return [
-      {
-        ...plain(at, 'versions/security-tightened', 'breaking', old, now),
-        message: `${words(lost)} was enough, and ${is.map(words).join(' or ')} is needed now`,
-        advice: 'Go on taking what was enough in this version.',
-        witness: witness(old),
-      },
-    ];
-  const more = is.some((need) => !was.some((has) => enough(has, need)));
-  return more && was.some((has) => Object.keys(has).length > 0)
-    ? [
-        {
-          ...plain(at, 'versions/security-loosened', 'compatible', old, now),
-          message: `${is.map(words).join(' or ')} is enough now`,
-        },
-      ]
-    : [];
 }
 
 function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {

@@ -74,7 +74,22 @@ export interface Response {
 }
 
 /** All schemes of one alternative are needed together, each with its scopes. */
-export type SecurityNeed = Readonly<Record<string, readonly string[]>>;
+export type SecurityNeed = readonly NeededScheme[];
+
+export interface NeededScheme {
+  readonly name: string;
+  readonly scopes: readonly string[];
+  readonly scheme: Scheme;
+}
+
+/** A security scheme, as far as a client notices. */
+export interface Scheme {
+  /** What is sent, in words; the same for the same credentials. */
+  readonly credentials: string;
+  /** Where a client may get them, each by itself. */
+  readonly sources: readonly string[];
+  readonly place: Place;
+}
 
 export interface Operation {
   /** Upper case. */
@@ -90,6 +105,8 @@ export interface Operation {
   readonly responses: readonly Response[];
   /** Alternatives; an empty one means that nothing is needed, no alternative at all that nothing is said. */
   readonly security: readonly SecurityNeed[];
+  /** Where that is said: of it alone, or of all operations. */
+  readonly securityPlace: Place;
   /** What the service calls the client back with; the path is its name, and an expression that says where. */
   readonly callbacks: readonly Operation[];
   readonly deprecated: boolean;

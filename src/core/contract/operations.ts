@@ -1,11 +1,12 @@
 /** Path items and their operations. */
-import { isMapping, kindOf, type Mapping, sameJson, textOr } from '../json.ts';
+import { isMapping, type Mapping, sameJson, textOr } from '../json.ts';
 import { bodyAt, responsesAt, textsAt } from './contents.ts';
 import { noteNear } from './misspelt.ts';
-import type { Alike, Operation, Parameter, SecurityNeed } from './model.ts';
+import type { Alike, Operation, Parameter } from './model.ts';
 import { oldBody, type Parameters, parametersAt } from './parameters.ts';
-import { type At, child, extensibleAt, flaw, listAt, mappingAt, membersAt, placeOf, type Reader, resolved } from './reader.ts';
+import { type At, child, extensibleAt, flaw, mappingAt, membersAt, placeOf, type Reader, resolved } from './reader.ts';
 import { sameWritten } from './same-written.ts';
+import { sameSchemes, securityAt } from './security.ts';
 import { basesAt } from './servers.ts';
 
 const METHODS = ['get', 'put', 'post', 'delete', 'options', 'head', 'patch', 'trace', 'query'] as const;
@@ -159,6 +160,10 @@ class ReadOperation implements Operation {
     this.kept.security ??= securityAt(this.reader, child(this.secured, 'security'));
     return this.kept.security;
   }
+  get securityPlace() {
+    const at = child(this.secured, 'security');
+    return at.value === undefined ? { file: this.reader.root.file, pointer: '' } : placeOf(at);
+  }
   get callbacks() {
     this.kept.callbacks ??= 'callbacks' in this.at.value ? callbacksAt(this.reader, child(this.at, 'callbacks')) : [];
     return this.kept.callbacks;
@@ -170,13 +175,17 @@ class ReadOperation implements Operation {
 
   alike(other: Operation, part?: 'parameters' | 'security'): Alike {
     if (!(other instanceof ReadOperation) || this.reader.dialect !== other.reader.dialect) return 'unlike';
-    if (part === 'security') return sameJson(this.needs, other.needs) ? 'same' : 'unlike';
+    if (part === 'security') return this.sameNeeds(other) ? 'same' : 'unlike';
     if (this.path !== other.path) return 'unlike';
-    if (part === undefined && !(sameJson(this.needs, other.needs) && this.sameTypes(other))) return 'unlike';
+    if (part === undefined && !(this.sameNeeds(other) && this.sameTypes(other))) return 'unlike';
     const [x, y] = part === undefined ? [this.at, other.at] : [child(this.at, part), child(other.at, part)];
     const own = sameWritten({ reader: this.reader, at: x }, { reader: other.reader, at: y });
     const shared = own === 'unlike' ? own : this.shared.alike(other.shared);
     return shared === 'same' ? own : shared;
+  }
+
+  private sameNeeds({ needs, reader }: ReadOperation): boolean {
+    return sameJson(this.needs, needs) && sameSchemes(this.reader, reader, needs);
   }
 
   /** What 2.0 says for all operations. */
@@ -228,12 +237,4 @@ function merged(shared: readonly Parameter[], own: readonly Parameter[]): readon
   const same = (a: Parameter, b: Parameter): boolean =>
     a.in === b.in && (a.in === 'header' ? a.name.toLowerCase() === b.name.toLowerCase() : a.name === b.name);
   return [...shared.filter((s) => !own.some((o) => same(s, o))), ...own];
-}
-
-function securityAt(reader: Reader, at: At): readonly SecurityNeed[] {
-  return listAt(reader, at, 'a list of security requirements').flatMap((item): SecurityNeed[] => {
-    if (!isMapping(item.value)) return flaw(reader, item, `expected a security requirement, found ${kindOf(item.value)}`) ?? [];
-    const entries = Object.entries(item.value).map(([name, scopes]) => [name, Array.isArray(scopes) ? scopes.map(String) : []]);
-    return [Object.fromEntries(entries) as SecurityNeed];
-  });
 }

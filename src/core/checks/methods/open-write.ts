@@ -41,5 +41,5 @@ export const openWrite: Rule = {
 /** Nothing is needed, or nothing is one of the alternatives. */
 function isOpen({ operation }: Endpoint): boolean {
   const { security = [] } = operation ?? {};
-  return security.length === 0 || security.some((s) => Object.keys(s).length === 0);
+  return security.length === 0 || security.some((s) => s.length === 0);
 }
