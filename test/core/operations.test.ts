@@ -153,6 +153,20 @@ const BOTH: readonly (readonly [string, string, string, readonly string[], reado
     ['compatible security-loosened'],
   ],
   [
+    'a number in a form that is text',
+    body(`application/x-www-form-urlencoded: { schema: { ${object('rise: { type: integer }')} } }`),
+    body(`application/x-www-form-urlencoded: { schema: { ${object('rise: { type: string }')} } }`),
+    ['compatible request-widened /rise'],
+    ['breaking request-narrowed /rise'],
+  ],
+  [
+    'another base of all paths',
+    'servers: [{ url: /desk }]\npaths: { /locks: { get: {} }, /gates: { get: {} } }',
+    'servers: [{ url: /office/desk2 }]\npaths: { /locks: { get: {} }, /gates: { get: {} }, /tolls: { get: {} } }',
+    ['breaking prefix-changed', 'compatible operation-added'],
+    ['breaking prefix-changed', 'breaking operation-removed'],
+  ],
+  [
     'a header of an answer',
     status('200: {}'),
     status('200: { headers: { Lock-Count: {} } }'),

@@ -8,6 +8,7 @@ import { holdsSome } from '../schema/some.ts';
 import { alikeWith } from './alike.ts';
 import { type Affected, type Made, plain } from './change.ts';
 import { memberChanges, openChange } from './enumerations.ts';
+import { isForm, isHeldAsText } from './form-bodies.ts';
 import { causeOf, type Loss, losses } from './losses.ts';
 import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
 import { quietChanges } from './quiet.ts';
@@ -46,7 +47,7 @@ function bodyChanges(
   if (sameText(a, b)) return [];
   const alike = alikeWith(memory, a, b, side);
   const changes = (): readonly Made[] => [...make(memory, a, b, at), ...quietChanges(memory, a, b, at, side)];
-  return alike === undefined ? changes() : tellTogether(memory, alike.those, side, at, alike.isOwn, changes);
+  return alike === undefined || isForm(at) ? changes() : tellTogether(memory, alike.those, side, at, alike.isOwn, changes);
 }
 
 /** A request: what old clients send has to be taken. */
@@ -55,11 +56,15 @@ export function requestChanges(memory: Memory, old: Media, now: Media, at: Affec
 }
 
 function requestBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected): readonly Made[] {
-  if (toldBefore(memory, { sent: a, taken: b, side: 'request' }, NARROWED, at)) return [];
+  const form = isForm(at);
+  if (!form && toldBefore(memory, { sent: a, taken: b, side: 'request' }, NARROWED, at)) return [];
   const verdict = decided(memory, a, b, 'request');
   const named = verdict.kind === 'outside' ? shapeChange(memory, a, b, at, 'request') : undefined;
   if (named !== undefined) return [named];
-  if (verdict.kind !== 'inside') return blamedChanges(memory, a, b, at, 'request');
+  if (verdict.kind !== 'inside') {
+    const broken = blamedChanges(memory, a, b, at, 'request', form ? isHeldAsText : undefined);
+    if (!form || broken.length > 0) return broken;
+  }
   const ignored = losses(memory.losses.request, a, b);
   const ignoredKey = (l: Loss): string => `ignored ${l.name}`;
   if (touchedBefore(memory, ignored, ignoredKey, 'ignored', at, causeOf)) return [];

@@ -43,7 +43,7 @@ interface Placed {
 /** Compares two contracts. */
 export function compareContracts(old: Contract, now: Contract, options: CompareOptions): Comparison {
   const [was, is] = [placedOf(old, options), placedOf(now, options)];
-  const shift = shiftOf(was, is);
+  const shift = shiftOf(was, is, [old.bases[0] ?? '', now.bases[0] ?? '']);
   const { pairs, gone, added } = pair(was, is, shift);
   const sideless = (): boolean => old.sideless === true && now.sideless === true;
   const memory = newMemory(options.openEnumerations, sideless, newKeyLost(now.operations));
@@ -120,33 +120,42 @@ function textOf(piece: Piece): string {
   return piece.parts.map((part) => (part.kind === 'literal' ? part.text : `{${part.name}}`)).join('');
 }
 
+/** What is to be taken off the paths of each side, so that they are the same. */
 interface Shift {
-  readonly side: 'old' | 'new';
-  readonly prefix: readonly string[];
-  readonly text: string;
+  readonly old: readonly string[];
+  readonly new: readonly string[];
+  readonly message: string;
 }
 
-/** A prefix that all paths of one side have and those of the other lack. */
-function shiftOf(was: readonly Placed[], is: readonly Placed[]): Shift | undefined {
+/** A prefix that most paths of one side have and those of the other lack, or another base for all of them. */
+function shiftOf(was: readonly Placed[], is: readonly Placed[], bases: readonly [string, string]): Shift | undefined {
   const key = (p: readonly string[]): string => p.join('/');
   const paths = new Set(is.map((p) => p.path));
   if (was.some((p) => paths.has(p.path))) return undefined;
   const known = new Set(is.map((p) => key(p.keys)));
   if (was.length === 0 || was.some((p) => known.has(key(p.keys)))) return undefined;
-  const tryAll = (from: readonly Placed[], to: readonly Placed[]): Omit<Shift, 'side'> | undefined => {
-    const targets = new Set(to.map((p) => key(p.keys)));
-    const sample = from[0]?.keys ?? [];
-    for (let n = 1; n < sample.length; n++) {
-      const prefix = sample.slice(0, n);
-      const hits = from.filter((p) => key(p.keys.slice(0, n)) === key(prefix) && targets.has(key(p.keys.slice(n)))).length;
-      if (hits * 2 > from.length) return { prefix, text: `/${from[0]?.segments.slice(0, n).join('/')}` };
-    }
-    return undefined;
+  const hold = (old: readonly string[], now: readonly string[]): boolean => {
+    const targets = new Set(is.map((p) => key(without(p.keys, now))));
+    const hits = was.filter((p) => targets.has(key(without(p.keys, old)))).length;
+    return hits * 2 > Math.min(was.length, is.length);
   };
-  const added = tryAll(is, was);
-  if (added !== undefined) return { side: 'new', ...added };
-  const removed = tryAll(was, is);
-  return removed === undefined ? undefined : { side: 'old', ...removed };
+  const prefixes = (from: readonly Placed[]): readonly (readonly [readonly string[], string])[] => {
+    const [{ keys, segments } = { keys: [], segments: [] }] = from;
+    return keys.slice(1).map((_, n) => [keys.slice(0, n + 1), `/${segments.slice(0, n + 1).join('/')}`]);
+  };
+  for (const [prefix, text] of prefixes(is))
+    if (hold([], prefix)) return { old: [], new: prefix, message: `every path has the prefix ${text} now` };
+  for (const [prefix, text] of prefixes(was))
+    if (hold(prefix, [])) return { old: prefix, new: [], message: `every path lost the prefix ${text}` };
+  const [old, now] = bases.map((base) => placeOf(base, new Set()).keys) as [readonly string[], readonly string[]];
+  return hold(old, now)
+    ? { old, new: now, message: `every path moved from ${bases[0] || '/'} to ${bases[1] || '/'}` }
+    : undefined;
+}
+
+/** Without this prefix, where it has it. */
+function without(keys: readonly string[], prefix: readonly string[]): readonly string[] {
+  return prefix.every((key, i) => keys[i] === key) ? keys.slice(prefix.length) : keys;
 }
 
 function pair(
@@ -155,7 +164,7 @@ function pair(
   shift: Shift | undefined,
 ): { pairs: readonly (readonly [Placed, Placed])[]; gone: readonly Placed[]; added: readonly Placed[] } {
   const key = (p: Placed, side: 'old' | 'new'): string =>
-    `${p.operation.method} ${(shift?.side === side ? p.keys.slice(shift.prefix.length) : p.keys).join('/')}`;
+    `${p.operation.method} ${without(p.keys, shift?.[side] ?? []).join('/')}`;
   const written = new Map(is.map((p) => [`${p.operation.method} ${p.path}`, p]));
   const byText = new Map(
     was.flatMap((a) => {
@@ -179,10 +188,10 @@ function pair(
   return { pairs, gone, added: [...targets.values()] };
 }
 
-function prefixChange({ side, text }: Shift, old: Contract, now: Contract, first: Placed): Made {
+function prefixChange({ message }: Shift, old: Contract, now: Contract, first: Placed): Made {
   return {
     ...plain({ ...affected(first.operation, 'document') }, 'versions/prefix-changed', 'breaking', old, now),
-    message: side === 'new' ? `every path has the prefix ${text} now` : `every path lost the prefix ${text}`,
+    message,
     advice: 'Serve both for a while, or redirect (308).',
     witness: witness(first.operation),
   };

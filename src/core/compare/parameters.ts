@@ -112,7 +112,7 @@ function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, reque
 }
 
 function writing({ style, explode, content }: Parameter): string {
-  return content === undefined ? `${style}${explode ? ', exploded' : ''}` : content.type;
+  return content === undefined ? `${style} with explode: ${explode}` : content.type;
 }
 
 /** Does the same value stand in another text? */
