@@ -11,17 +11,25 @@ export interface Together {
 
 /** Those of one rule, at the same places, that touch the same. In the order of their firsts. */
 export function together(changes: readonly Change[], touched: Touched): readonly Together[] {
-  const groups = new Map<string, Change[]>();
+  const groups = new Map<string, Change[][]>();
+  const all: Change[][] = [];
   for (const c of changes) {
-    const key = [c.rule, c.effect, c.at.part, spot(c.old), spot(c.new), c.parameter?.name, ...touched(c)].join('\n');
-    const known = groups.get(key);
-    if (known === undefined) groups.set(key, [c]);
-    else known.push(c);
+    const key = [c.rule, c.effect, c.at.part, spot(c.old), spot(c.new), c.parameter?.name].join('\n');
+    const known = groups.get(key) ?? [];
+    groups.set(key, known);
+    // Most are alone, and what they touch need not be looked at.
+    const own = known.find((group) => isSame(touched(group[0] as Change), touched(c)));
+    if (own !== undefined) own.push(c);
+    else {
+      known.push([c]);
+      all.push(known.at(-1) as Change[]);
+    }
   }
-  return [...groups.values()].map((group) => ({
-    first: group[0] as Change,
-    also: apart(group.map((c) => c.message)).slice(1),
-  }));
+  return all.map((group) => ({ first: group[0] as Change, also: apart(group.map((c) => c.message)).slice(1) }));
+}
+
+function isSame(a: ReadonlySet<string>, b: ReadonlySet<string>): boolean {
+  return a.size === b.size && [...a].every((name) => b.has(name));
 }
 
 function spot(place: Place | undefined): string {

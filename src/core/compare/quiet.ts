@@ -1,6 +1,6 @@
 /** What changes no set of values and is known to hurt: another default (3.1, 4.8.24), another name that tells forms apart (4.8.25). */
 import { brief } from '../brief.ts';
-import { sameJson } from '../json.ts';
+import { isMapping, sameJson } from '../json.ts';
 import { below, componentName } from '../place.ts';
 import { flat } from '../schema/flat.ts';
 import { type Keywords, type Schema, target } from '../schema/node.ts';
@@ -29,15 +29,21 @@ export function defaultChanged(
 ): readonly Quiet[] {
   const [[x, ...others], [y, ...more]] = [[...old], [...now]];
   if (x === undefined || y === undefined || others.length + more.length > 0) return [];
-  if (ways.every((k) => k.required.includes(name))) return [];
+  const cause = twinOf(target(x), target(y));
+  // The same text, which only leads to what differs.
+  if (cause.parts !== undefined) return [];
   const was = flat(x, 1)[0]?.default;
+  if (was === undefined || ways.every((k) => k.required.includes(name))) return [];
   const is = flat(y, 1)[0]?.default;
-  if (was === undefined || (is !== undefined && sameJson(was.value, is.value))) return [];
-  return [{ kind: 'default', name, cause: twinOf(target(x), target(y)), was: was.value, is: is?.value }];
+  return is !== undefined && sameJson(was.value, is.value)
+    ? []
+    : [{ kind: 'default', name, cause, was: was.value, is: is?.value }];
 }
 
 /** Names that a discriminator knows now, for the same forms. */
 export function formNamesAdded(a: Schema, b: Schema): readonly Quiet[] {
+  // Most have none, which their text tells.
+  if (isMapping(b.raw) && !('discriminator' in b.raw)) return [];
   const [x, y] = [a.keywords(), b.keywords()];
   if (typeof x === 'boolean' || typeof y === 'boolean' || x.discriminator?.property !== y.discriminator?.property) return [];
   const forms = (k: Keywords): readonly Schema[] => k.oneOf ?? k.anyOf ?? [];

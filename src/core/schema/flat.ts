@@ -74,7 +74,9 @@ function joined(a: Keywords, b: Keywords): Keywords {
 
 /** What is left unsaid takes nothing away. */
 function saidBy(k: Keywords): Partial<Keywords> {
-  return Object.fromEntries(Object.entries(k).filter(([, value]) => value !== undefined));
+  const out: Record<string, unknown> = {};
+  for (const key in k) if (k[key as keyof Keywords] !== undefined) out[key] = k[key as keyof Keywords];
+  return out;
 }
 
 function bothTypes(a: NonNullable<Keywords['types']>, b: NonNullable<Keywords['types']>): NonNullable<Keywords['types']> {
