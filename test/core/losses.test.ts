@@ -180,6 +180,27 @@ test('another default is told wherever it stands, once in each direction', () =>
   );
 });
 
+/** what | old | new | what is lost */
+const NEVER: readonly (readonly [string, string, string, string])[] = [
+  ['items of a list that stays empty', 'rise: { type: array, items: {} }', 'rise: { type: array, maxItems: 0 }', '/rise/0'],
+  ['items that fit nothing', 'rise: { type: array, items: {} }', 'rise: { type: array, items: { enum: [] } }', '/rise/0'],
+  ['what is nothing', 'rise: { type: string }', 'rise: { type: string, not: {} }', '/rise'],
+  ['what excludes itself', 'rise: { type: object }', 'rise: { allOf: [{ type: object }, { type: string }] }', '/rise'],
+  [
+    'what needs itself without end',
+    `rise: { ${object('rise: { type: integer }')} }`,
+    `rise: { ${object('rise: { $ref: "#/paths/~1locks/get/responses/200/content/application~1json/schema/properties/rise" }', ', required: [rise]')} }`,
+    '/rise',
+  ],
+];
+
+test.each(NEVER)('what can have no value is lost: %s', (_, old, now, lost) => {
+  const note = ', note: {}';
+  expect(told(compare(answers(object(old + note)), answers(object(now + note))).changes)).toEqual([
+    `breaking response-property-lost ${lost}`,
+  ]);
+});
+
 test('what might be lost is undecided where no body that has it could be put together', () => {
   // No example of such a pattern is known, and none can be made.
   const documents = [

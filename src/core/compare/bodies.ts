@@ -9,7 +9,7 @@ import { alikeWith } from './alike.ts';
 import { type Affected, type Made, plain } from './change.ts';
 import { memberChanges, openChange } from './enumerations.ts';
 import { isForm, isHeldAsText } from './form-bodies.ts';
-import { causeOf, type Loss, losses } from './losses.ts';
+import { causeOf, type Loss, losses, lossWords } from './losses.ts';
 import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
 import { quietChanges } from './quiet.ts';
 import { breakingText, WHOLE } from './reasons.ts';
@@ -157,11 +157,12 @@ function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema
           undecided: unshown(witness),
         };
       const key = memory.keyLost(at, a, l.name, value);
+      const words = lossWords(l, value);
       return {
         ...plain(at, 'versions/response-property-lost', 'breaking', old, now),
         value,
-        message: `${l.name} can never come any more${key === undefined ? '' : `, and ${key} is addressed by it`}`,
-        advice: `Go on sending ${l.name} until clients have stopped to read it.`,
+        message: `${words} can never come any more${key === undefined ? '' : `, and ${key} is addressed by it`}`,
+        advice: `Go on sending ${words} until clients have stopped to read it.`,
         witness,
       };
     }),

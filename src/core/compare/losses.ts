@@ -1,16 +1,14 @@
 /** What clients could read, and what can never come any more. */
 import { isMapping, sameJson } from '../json.ts';
-import { example } from '../language/example.ts';
 import { below } from '../place.ts';
 import { declaredNames, freeName } from '../schema/declared.ts';
 import { eitherOf, formsOfEither } from '../schema/either.ts';
 import { flat } from '../schema/flat.ts';
-import { type Keywords, type Schema, saysOnly } from '../schema/node.ts';
-import { matchesPattern, patternLanguage } from '../schema/patterns.ts';
+import type { Keywords, Schema } from '../schema/node.ts';
 import { sameText, type Twin, twinOf } from '../schema/same.ts';
-import { isUnsent } from '../schema/sides.ts';
 import type { Web } from '../schema/web.ts';
 import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
+import { comesIn, hasNoItems, isNeverNow, mayCome, nameLike, propertiesOf, unnamed } from './coming.ts';
 import { declaredIn } from './declared-in.ts';
 import { toldApart } from './loss-forms.ts';
 import { defaultChanged, formNamesAdded, type Quiet } from './quiet.ts';
@@ -44,6 +42,9 @@ export function causeOf({ within, pair }: Loss): Twin {
   return within ?? twinOf(pair.a, pair.b);
 }
 
+/** Stands for all items of a list. */
+export const ITEM = '0';
+
 /** How many ways through the alternatives of a schema are looked at. */
 const MOST_WAYS = 64;
 
@@ -75,12 +76,18 @@ export const lossLook =
     };
     const isObject = is.some(mayBeObject);
     const [said, told] = [propertiesOf(was, side), propertiesOf(is, side)];
+    const lose = (name: string, required: boolean): void => void lost.push({ name, required, within: declaredIn(a, b, name) });
     for (const [name, schemas] of said) {
       const others = told.get(name) ?? unnamed(may, name);
-      step(name, schemas, others);
-      // There may be more ways than were looked at.
-      if (others.size === 0 && isObject && !mayCome(may, name))
-        lost.push({ name, required: was.every((k) => k.required.includes(name)), within: declaredIn(a, b, name) });
+      const [other, ...more] = others;
+      const isGone =
+        other === undefined ? isObject && !mayCome(may, name) : more.length === 0 && isNeverNow(schemas, other, side);
+      if (isGone)
+        lose(
+          name,
+          was.every((k) => k.required.includes(name)),
+        );
+      else step(name, schemas, others);
     }
     for (const [name, schemas] of told) if (!said.has(name)) step(name, unnamed(could, name), schemas);
     for (const [pattern, schemas] of could.patterns) {
@@ -88,6 +95,10 @@ export const lossLook =
       if (name !== undefined && !said.has(name)) step(name, schemas, told.get(name) ?? unnamed(may, name));
     }
     step(freeName(new Set([...said.keys(), ...told.keys()])), could.others, may.others);
+    if (hasNoItems(is, side) && !hasNoItems(was, side) && could.items.size + could.first.length > 0) {
+      lose(ITEM, false);
+      return found();
+    }
     for (const [n, schemas = []] of could.first.entries()) step(n, schemas, may.first[n] ?? may.items);
     step(Math.max(could.first.length, may.first.length), could.items, may.items);
     return found();
@@ -115,80 +126,10 @@ function mayBeObject({ types }: Keywords): boolean {
   return types === undefined || types.includes('object');
 }
 
-/** What may come by any part or form of a schema. */
-interface Coming {
-  readonly names: Set<string>;
-  readonly patterns: Map<string, Set<Schema>>;
-  /** What all other names may hold. */
-  readonly others: Set<Schema>;
-  /** What the first items of lists may be, and all others. */
-  readonly first: (Set<Schema> | undefined)[];
-  readonly items: Set<Schema>;
-  /** Other names may come too. */
-  open: boolean;
-}
-
-function mayCome({ names, patterns, open }: Coming, name: string): boolean {
-  return open || names.has(name) || [...patterns.keys()].some((p) => matchesPattern(p, name) !== false);
-}
-
-/** What a name may hold that is not declared. */
-function unnamed({ patterns, others }: Coming, name: string): ReadonlySet<Schema> {
-  const matching = [...patterns].filter(([p]) => matchesPattern(p, name) === true).flatMap(([, schemas]) => [...schemas]);
-  return matching.length === 0 ? others : new Set(matching);
-}
-
-/** A name that a pattern matches. */
-function nameLike(pattern: string): string | undefined {
-  const language = patternLanguage(pattern);
-  return language === undefined ? undefined : example(language);
-}
-
-const coming = { request: new WeakMap<Schema, Coming>(), response: new WeakMap<Schema, Coming>() };
-
-function comesIn(schema: Schema, side: 'request' | 'response'): Coming {
-  const known = coming[side].get(schema);
-  if (known !== undefined) return known;
-  const out: Coming = { names: new Set(), patterns: new Map(), others: new Set(), first: [], items: new Set(), open: false };
-  const seen = new Set([schema]);
-  for (const s of seen) {
-    const k = s.keywords();
-    if (typeof k === 'boolean') continue;
-    for (const [name, value] of k.properties) if (isComing(value, side)) out.names.add(name);
-    for (const [pattern, value] of k.patternProperties)
-      out.patterns.set(pattern, (out.patterns.get(pattern) ?? new Set()).add(value));
-    k.prefixItems.forEach((value, n) => {
-      out.first[n] = (out.first[n] ?? new Set()).add(value);
-    });
-    if (k.items !== undefined) out.items.add(k.items);
-    for (const more of [k.additional, k.unevaluatedProperties])
-      if (more !== undefined && !saysOnly(more, false)) out.others.add(more);
-    const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), ...(k.oneOf ?? []), k.then, k.else, ...k.dependentSchemas.values()];
-    for (const part of parts) if (part !== undefined) seen.add(part);
-  }
-  // What declares nothing may be anything.
-  out.open = out.others.size > 0 || (out.names.size === 0 && out.patterns.size === 0);
-  coming[side].set(schema, out);
-  return out;
-}
-
 /** Any of several where there are several. */
 function anyOfThese(schemas: Iterable<Schema>): Schema | undefined {
   const [first, ...others] = schemas;
   return first === undefined ? undefined : eitherOf(first, others);
-}
-
-function isComing(schema: Schema, side: 'request' | 'response'): boolean {
-  return !isUnsent(schema, side) && !saysOnly(schema, false);
-}
-
-/** Those that may come by any way. */
-function propertiesOf(ways: readonly Keywords[], side: 'request' | 'response'): ReadonlyMap<string, ReadonlySet<Schema>> {
-  const out = new Map<string, Set<Schema>>();
-  for (const k of ways)
-    for (const [name, schema] of k.properties)
-      if (isComing(schema, side)) out.set(name, (out.get(name) ?? new Set()).add(schema));
-  return out;
 }
 
 export type LossWeb = Web<Differences>;
@@ -215,6 +156,12 @@ export function lossesOf(pair: LossPair): readonly Loss[] {
   const list = (pair.flaw?.lost ?? []).map((l) => ({ ...l, pair }));
   own.set(pair, list);
   return list;
+}
+
+/** What is lost, for a sentence; `value` leads to it. */
+export function lossWords({ name, pair }: Loss, value: string): string {
+  const isItem = name === ITEM && !flat(pair.a, MOST_WAYS).some((k) => k.properties.has(name));
+  return isItem ? `what ${value.slice(0, -ITEM.length - 1) || 'the list'} holds` : name;
 }
 
 /** The way to what is lost. O(all that is lost on the way). */

@@ -23,19 +23,19 @@ export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, 
         : valueWitness(side, side === 'request' ? 'old' : 'new', side === 'request' ? 'new' : 'old', shown);
     return { ...plain(at, rule, 'breaking', a, b), value: '', message, advice, witness };
   };
-  if (is !== undefined && was === undefined && alike(is.inner, a))
+  const [before, after] = [propertiesOf(a), propertiesOf(b)];
+  if (is !== undefined && was === undefined && before?.has(is.name) !== true && alike(is.inner, a))
     return named(
       `versions/${side}-wrapped`,
       `the body is wrapped in "${is.name}" now`,
       'Leave the body as it was; put what is new beside it.',
     );
-  if (was !== undefined && is === undefined && alike(was.inner, b))
+  if (was !== undefined && is === undefined && after?.has(was.name) !== true && alike(was.inner, b))
     return named(
       `versions/${side}-unwrapped`,
       `the body is no longer wrapped in "${was.name}"`,
       'Keep the wrapper in this version.',
     );
-  const [before, after] = [propertiesOf(a), propertiesOf(b)];
   if (before !== undefined && after !== undefined && before.size > 1) {
     const renamed = [...before.keys()].filter(
       (n) => !after.has(n) && [...after.keys()].some((m) => m !== n && bareName(m) === bareName(n)),

@@ -1,11 +1,11 @@
 /** Does a value fit a schema (JSON Schema 2020-12 Validation)? With the place in the value, and what was expected there. */
 
-import { isMapping, kindOf, type Mapping, sameJson } from '../json.ts';
+import { isMapping, type Mapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
 import { suggest } from '../suggest.ts';
 import { declaresAll, namesBeside } from './declared.ts';
 import { add, deeper, type Judge, miss, NOTHING, type Seen, WHOLE, weight } from './judging.ts';
-import { isType, listed, typeName } from './kinds.ts';
+import { isType, listed, noFormWords, typeName, wordsOf } from './kinds.ts';
 import { type Keywords, type Schema, standsAlone, target } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 import { metTwin } from './same.ts';
@@ -48,11 +48,6 @@ function judged(schema: Schema, value: unknown, side: Side, count: Count, hasty:
   const judge: Judge = { side, count, beside: NOTHING, misfits: [], depth: 0, tracks: false, hasty };
   look(judge, schema, value, '');
   return judge.misfits;
-}
-
-/** A null that somebody sends is a value. */
-function wordsOf(value: unknown): string {
-  return value === null ? 'null' : kindOf(value);
 }
 
 function look(judge: Judge, schema: Schema, value: unknown, at: string): Seen | undefined {
@@ -149,15 +144,7 @@ function some(
   const [best] = [...tries].sort((a, b) => weight(a.misfits) - weight(b.misfits));
   if (best !== undefined && members.length > 0 && weight(best.misfits) < WHOLE)
     judge.misfits.push(...best.misfits.map((m) => ({ ...m, pointer: at + m.pointer })));
-  else
-    miss(
-      judge,
-      at,
-      keyword,
-      members.length === 1
-        ? `expected its only form, which ${wordsOf(value)} does not fit`
-        : `expected one of ${members.length} forms, and none fits ${wordsOf(value)}`,
-    );
+  else miss(judge, at, keyword, noFormWords(members.length, value));
 }
 
 /** The forms that count: a receiver takes neither of two that a sender could have meant, each closed. */
@@ -208,7 +195,12 @@ function listFits(judge: Judge, k: Keywords, value: readonly unknown[], at: stri
     for (const i of matching) seen?.items.add(i);
     const least = k.minContains ?? 1;
     if (matching.length < least)
-      miss(judge, at, 'contains', `expected ${least} items or more of one kind, found ${matching.length}`);
+      miss(
+        judge,
+        at,
+        'contains',
+        `expected ${least} ${least === 1 ? 'item' : 'items'} or more of one kind, found ${matching.length}`,
+      );
     if (k.maxContains !== undefined && matching.length > k.maxContains)
       miss(judge, at, 'maxContains', `expected ${k.maxContains} items or fewer of one kind, found ${matching.length}`);
   }

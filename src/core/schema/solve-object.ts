@@ -1,8 +1,9 @@
 /** Objects that hold some keywords and break others. */
 import { below } from '../place.ts';
 import type { Declared } from './declared.ts';
+import { isEvaluated, mayEvaluateMore } from './evaluated.ts';
 import { fits } from './fits.ts';
-import { type Keywords, type Schema, saysOnly } from './node.ts';
+import { ANYTHING, type Keywords, type Schema, saysOnly } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 import { sameText } from './same.ts';
 import { candidates, declaredOf, FRESH } from './solve-names.ts';
@@ -27,7 +28,11 @@ export function solveObject(way: Way, solver: Solver): Found {
     found = better(found, typeof wanted === 'string' ? { kind: 'undecided', why: wanted } : build(way, wanted, declared, solver));
     if (found.kind === 'witness') return found;
   }
-  return found;
+  // More may be looked at than what always is.
+  const isUnsure = way.pos.some(
+    ({ k }) => k.unevaluatedProperties !== undefined && mayEvaluateMore(k, way.pos, way.sources.length > 0),
+  );
+  return found.kind === 'none' && isUnsure ? { kind: 'undecided', why: 'unevaluatedProperties' } : found;
 }
 
 function* wants(way: Way, declared: ReadonlyMap<number, Declared>, solver: Solver): Generator<Wanted | string> {
@@ -84,9 +89,9 @@ function isFeasible(wanted: Wanted, before: Wanted, way: Way, declared: Readonly
   return present.size <= wanted.high && wanted.low <= wanted.high;
 }
 
-function* breakOne({ k, keyword }: Broken, w: Wanted, way: Way): Generator<Wanted | string> {
-  const named = function* (wanted: (name: string) => boolean, neg?: Schema): Generator<Wanted | string> {
-    const names = candidates(way, k);
+function* breakOne({ k, keyword, left }: Broken, w: Wanted, way: Way): Generator<Wanted | string> {
+  const named = function* (wanted: (name: string) => boolean, neg?: Schema, also = k): Generator<Wanted | string> {
+    const names = candidates(way, also);
     if (names === undefined) yield keyword;
     else for (const name of names) if (wanted(name)) yield put(name, neg);
   };
@@ -123,9 +128,12 @@ function* breakOne({ k, keyword }: Broken, w: Wanted, way: Way): Generator<Wante
       }
       return;
     case 'unevaluatedProperties':
-      // What is looked at elsewhere depends on the value.
-      if (hasParts(k)) yield 'unevaluatedProperties';
-      else yield* named((name) => !isDeclared(k, name), k.unevaluatedProperties as Schema);
+      // There were too many ways to tell what else looks at names.
+      if (left === undefined) yield 'unevaluatedProperties';
+      else {
+        const patternProperties = new Map(left.patterns.map((p) => [p, ANYTHING]));
+        yield* named(left.isLeft, k.unevaluatedProperties as Schema, { ...k, patternProperties });
+      }
       return;
     case 'enum':
       yield w;
@@ -144,17 +152,6 @@ function mayBreak(name: string, schema: Schema, { pos }: Way): boolean {
   });
 }
 
-function hasParts(k: Keywords): boolean {
-  return (
-    k.ref !== undefined ||
-    k.anyOf !== undefined ||
-    k.oneOf !== undefined ||
-    k.if !== undefined ||
-    k.allOf.length > 0 ||
-    k.dependentSchemas.size > 0
-  );
-}
-
 function isDeclared(k: Keywords, name: string): boolean {
   return k.properties.has(name) || [...k.patternProperties.keys()].some((p) => matchesPattern(p, name) === true);
 }
@@ -170,7 +167,7 @@ function build(way: Way, wanted: Wanted, declared: ReadonlyMap<number, Declared>
   const first = new Map<string, unknown>();
   for (const [name, neg] of present) {
     if (neg.length === 0) continue;
-    const found = solver.solve({ pos: valueLiterals(name, way, declared, groups), neg, at: below(way.at ?? '', name) });
+    const found = solver.solve({ pos: valueLiterals(name, way, groups), neg, at: below(way.at ?? '', name) });
     if (found.kind !== 'witness') return found;
     first.set(name, found.value);
   }
@@ -179,7 +176,7 @@ function build(way: Way, wanted: Wanted, declared: ReadonlyMap<number, Declared>
       put(out, name, first.get(name));
       continue;
     }
-    const found = solver.solve({ pos: valueLiterals(name, way, declared, groups), neg, at: below(way.at ?? '', name) });
+    const found = solver.solve({ pos: valueLiterals(name, way, groups), neg, at: below(way.at ?? '', name) });
     if (found.kind !== 'witness') return found;
     put(out, name, found.value);
   }
@@ -207,19 +204,13 @@ function allowed(name: string, way: Way, declared: ReadonlyMap<number, Declared>
 }
 
 /** What the value of a property has to be. */
-function valueLiterals(
-  name: string,
-  way: Way,
-  declared: ReadonlyMap<number, Declared>,
-  groups: Map<number, number>,
-): readonly Literal[] {
+function valueLiterals(name: string, way: Way, groups: Map<number, number>): readonly Literal[] {
   return way.pos.flatMap(({ k, group, counted }): Literal[] => {
     const own = k.properties.get(name);
     const matching = [...k.patternProperties].filter(([p]) => matchesPattern(p, name) === true).map(([, s]) => s);
     const all = [...(own === undefined ? [] : [own]), ...matching];
     if (all.length === 0 && k.additional !== undefined) all.push(k.additional);
-    const d = declared.get(group);
-    if (all.length === 0 && k.unevaluatedProperties !== undefined && d?.names.has(name) !== true)
+    if (all.length === 0 && k.unevaluatedProperties !== undefined && !isEvaluated(k, name, way.pos))
       all.push(k.unevaluatedProperties);
     if (all.length === 0 || group === 0) return all.map((schema) => ({ schema, group: 0, counted }));
     const inner = groups.get(group) ?? freshGroup();
@@ -248,7 +239,7 @@ function fill(
     if (Object.keys(out).length >= wanted.low) break;
     if (name in out || wanted.absent.has(name) || !allowed(name, way, declared)) continue;
     if (way.pos.some(({ k }) => k.dependentRequired.has(name))) continue;
-    const found = solver.solve({ pos: valueLiterals(name, way, declared, new Map()), neg: [], at: below(way.at ?? '', name) });
+    const found = solver.solve({ pos: valueLiterals(name, way, new Map()), neg: [], at: below(way.at ?? '', name) });
     if (found.kind === 'witness') put(out, name, found.value);
     else if (found.kind === 'undecided') undecided = found;
   }

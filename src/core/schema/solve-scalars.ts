@@ -7,6 +7,7 @@ import { holds, intersect, isEmpty, type Language, languageOf, subtract, unite, 
 import { decide } from '../language/limits.ts';
 import { commonMultiple, isMultiple, multipleAbove } from './decimals.ts';
 import { FORMAT_EXAMPLES, formatLanguage, NUMBER_FORMATS } from './formats.ts';
+import { ANYTHING } from './node.ts';
 import { patternLanguage } from './patterns.ts';
 import { type Found, NOT_FOUND, type Way } from './state.ts';
 
@@ -62,7 +63,7 @@ export function solveNumber(way: Way, not: readonly unknown[]): Found {
       const rest = { ...way, broken: way.broken.filter((b) => b.k !== k || b.keyword !== 'format') };
       const bound = (keywords: object): Way => ({
         ...rest,
-        pos: [...rest.pos, { k: { ...k, format: '', ...keywords } as never, group: 0 }],
+        pos: [...rest.pos, { schema: ANYTHING, k: { ...k, format: '', ...keywords } as never, group: 0 }],
       });
       for (const w of [bound({ exclusiveMinimum: format[1] }), bound({ exclusiveMaximum: format[0] })]) {
         const found = solveNumber(w, not);

@@ -29,12 +29,22 @@ export const NOT_FOUND: Found = { kind: 'none', firm: true };
 export interface Broken {
   readonly k: Keywords;
   readonly keyword: keyof Keywords;
+  /** Of `unevaluatedProperties`: the names that nothing else looks at. */
+  readonly left?: { readonly isLeft: (name: string) => boolean; readonly patterns: readonly string[] };
+}
+
+/** The keywords of a schema that holds, as its side reads them. */
+export interface Held {
+  readonly schema: Schema;
+  readonly k: Keywords;
+  readonly group: number;
+  readonly counted?: boolean | undefined;
 }
 
 /** One way through all alternatives, for values of one kind: keywords to hold, and one keyword to break of each negation. */
 export interface Way {
   readonly kind: JsonType;
-  readonly pos: readonly { readonly k: Keywords; readonly group: number; readonly counted?: boolean | undefined }[];
+  readonly pos: readonly Held[];
   readonly broken: readonly Broken[];
   /** What each group declares, in addition to its keywords. */
   readonly sources: readonly { readonly group: number; readonly schema: Schema }[];

@@ -1,10 +1,11 @@
 /** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
 import { apart, closedApart } from './apart.ts';
 import { declaredNames, declaredWith, namesBeside } from './declared.ts';
+import { unevaluatedWays } from './evaluated.ts';
 import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import { view } from './sides.ts';
-import type { Broken, Literal, State, Way } from './state.ts';
+import type { Literal, State, Way } from './state.ts';
 import { closedForm } from './unions.ts';
 
 type Item = ({ readonly sign: '+' } & Literal) | { readonly sign: '-'; readonly schema: Schema };
@@ -47,7 +48,7 @@ export function isKind(k: Keywords, kind: JsonType): boolean {
 
 function* held(
   k: Keywords,
-  { group, counted }: Extract<Item, { sign: '+' }>,
+  { schema, group, counted }: Extract<Item, { sign: '+' }>,
   rest: readonly Item[],
   way: Way,
   side: Side,
@@ -55,11 +56,11 @@ function* held(
 ): Generator<Way> {
   if (!isKind(k, way.kind) || (k.enum !== undefined && !k.enum.some((e) => kindOfValue(e) === way.kind))) return;
   const also = (schemas: readonly Schema[]): readonly Item[] =>
-    schemas.map((schema): Item => ({ sign: '+', schema, group, counted }));
+    schemas.map((s): Item => ({ sign: '+', schema: s, group, counted }));
   const base: Item[] = [...also(k.ref === undefined ? [] : [k.ref]), ...also(k.allOf)];
   if (k.not !== undefined) base.push({ sign: '-', schema: k.not });
   let choices: readonly { readonly items: readonly Item[]; readonly way: Way }[] = [
-    { items: base, way: { ...way, pos: [...way.pos, { k, group, counted }] } },
+    { items: base, way: { ...way, pos: [...way.pos, { schema, k, group, counted }] } },
   ];
   const choose = (
     options: readonly {
@@ -176,13 +177,28 @@ function* broken(k: Keywords, rest: readonly Item[], way: Way, side: Side, depth
     ...OF_KIND[way.kind].filter((key) => says(k, key)),
   ];
   for (const keyword of keywords) {
-    const atom: Broken = { k, keyword };
-    yield* next(rest, { ...way, broken: [...way.broken, atom] }, side, depth);
+    if (keyword === 'unevaluatedProperties') yield* leftOver(k, rest, way, side, depth);
+    else yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, side, depth);
   }
   for (const items of brokenParts(k, side, way.sources.length > 0)) yield* next([...items, ...rest], way, side, depth);
   if (way.kind !== 'object') return;
   for (const [name, schema] of k.dependentSchemas)
     yield* next([{ sign: '-', schema }, ...rest], { ...way, present: [...way.present, name] }, side, depth);
+}
+
+/** A name that nothing else looks at: what would is made to fail. */
+function* leftOver(k: Keywords, rest: readonly Item[], way: Way, side: Side, depth: number): Generator<Way> {
+  const keyword = 'unevaluatedProperties';
+  const ways = unevaluatedWays(k, (s) => view(s, side, 'taken'));
+  if (ways === undefined) yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, side, depth);
+  for (const { failing, holding, absent, ...left } of ways ?? []) {
+    const items = [
+      ...failing.map((schema): Item => ({ sign: '-', schema })),
+      ...holding.map((schema): Item => ({ sign: '+', schema, group: 0 })),
+    ];
+    const broken = [...way.broken, { k, keyword, left } as const];
+    yield* next([...items, ...rest], { ...way, broken, absent: [...way.absent, ...absent] }, side, depth);
+  }
 }
 
 function says(k: Keywords, key: keyof Keywords): boolean {

@@ -1,0 +1,107 @@
+/** What may come by a schema, and what never can. */
+import { example } from '../language/example.ts';
+import { valueIn } from '../schema/inside.ts';
+import { type Keywords, type Schema, saysOnly } from '../schema/node.ts';
+import { matchesPattern, patternLanguage } from '../schema/patterns.ts';
+import { sameText } from '../schema/same.ts';
+import { isUnsent } from '../schema/sides.ts';
+import { holdsSome } from '../schema/some.ts';
+
+/** What may come by any part or form of a schema. */
+export interface Coming {
+  readonly names: Set<string>;
+  readonly patterns: Map<string, Set<Schema>>;
+  /** What all other names may hold. */
+  readonly others: Set<Schema>;
+  /** What the first items of lists may be, and all others. */
+  readonly first: (Set<Schema> | undefined)[];
+  readonly items: Set<Schema>;
+  /** Other names may come too. */
+  open: boolean;
+}
+
+export function mayCome({ names, patterns, open }: Coming, name: string): boolean {
+  return open || names.has(name) || [...patterns.keys()].some((p) => matchesPattern(p, name) !== false);
+}
+
+/** What a name may hold that is not declared. */
+export function unnamed({ patterns, others }: Coming, name: string): ReadonlySet<Schema> {
+  const matching = [...patterns].filter(([p]) => matchesPattern(p, name) === true).flatMap(([, schemas]) => [...schemas]);
+  return matching.length === 0 ? others : new Set(matching);
+}
+
+/** A name that a pattern matches. */
+export function nameLike(pattern: string): string | undefined {
+  const language = patternLanguage(pattern);
+  return language === undefined ? undefined : example(language);
+}
+
+const coming = { request: new WeakMap<Schema, Coming>(), response: new WeakMap<Schema, Coming>() };
+
+export function comesIn(schema: Schema, side: 'request' | 'response'): Coming {
+  const known = coming[side].get(schema);
+  if (known !== undefined) return known;
+  const out: Coming = { names: new Set(), patterns: new Map(), others: new Set(), first: [], items: new Set(), open: false };
+  const seen = new Set([schema]);
+  for (const s of seen) {
+    const k = s.keywords();
+    if (typeof k === 'boolean') continue;
+    for (const [name, value] of k.properties) if (isComing(value, side)) out.names.add(name);
+    for (const [pattern, value] of k.patternProperties)
+      out.patterns.set(pattern, (out.patterns.get(pattern) ?? new Set()).add(value));
+    k.prefixItems.forEach((value, n) => {
+      out.first[n] = (out.first[n] ?? new Set()).add(value);
+    });
+    if (k.items !== undefined) out.items.add(k.items);
+    for (const more of [k.additional, k.unevaluatedProperties])
+      if (more !== undefined && !saysOnly(more, false)) out.others.add(more);
+    const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), ...(k.oneOf ?? []), k.then, k.else, ...k.dependentSchemas.values()];
+    for (const part of parts) if (part !== undefined) seen.add(part);
+  }
+  // What declares nothing may be anything.
+  out.open = out.others.size > 0 || (out.names.size === 0 && out.patterns.size === 0);
+  coming[side].set(schema, out);
+  return out;
+}
+
+function isComing(schema: Schema, side: 'request' | 'response'): boolean {
+  return !isUnsent(schema, side) && !saysOnly(schema, false);
+}
+
+const never = { request: new WeakMap<Schema, boolean>(), response: new WeakMap<Schema, boolean>() };
+
+/** Is there no value at all that it holds? Most often it is seen at once that there is one. */
+function isNever(schema: Schema, side: 'request' | 'response'): boolean {
+  if (holdsSome(schema)) return false;
+  const answer = never[side].get(schema) ?? valueIn(schema, side).kind === 'none';
+  never[side].set(schema, answer);
+  return answer;
+}
+
+/** Could something stand there, and nothing can any more? */
+export function isNeverNow(old: ReadonlySet<Schema>, now: Schema, side: 'request' | 'response'): boolean {
+  if (holdsSome(now) || [...old].some((s) => sameText(s, now))) return false;
+  return isNever(now, side) && ![...old].every((s) => isNever(s, side));
+}
+
+/** Are all lists empty, where there may be lists? */
+export function hasNoItems(ways: readonly Keywords[], side: 'request' | 'response'): boolean {
+  const lists = ways.filter((k) => k.types === undefined || k.types.includes('array'));
+  return (
+    lists.length > 0 &&
+    lists.every(
+      (k) =>
+        k.maxItems === 0 ||
+        (k.prefixItems.length === 0 && k.items !== undefined && (saysOnly(k.items, false) || isNever(k.items, side))),
+    )
+  );
+}
+
+/** Those that may come by any way. */
+export function propertiesOf(ways: readonly Keywords[], side: 'request' | 'response'): ReadonlyMap<string, ReadonlySet<Schema>> {
+  const out = new Map<string, Set<Schema>>();
+  for (const k of ways)
+    for (const [name, schema] of k.properties)
+      if (isComing(schema, side)) out.set(name, (out.get(name) ?? new Set()).add(schema));
+  return out;
+}
