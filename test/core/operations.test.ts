@@ -29,7 +29,13 @@ const BOTH: readonly (readonly [string, string, string, readonly string[], reado
     ['breaking body-required'],
     ['risky body-removed'],
   ],
-  ['a body that may be left out', body(JSON_TYPE, ', required: true'), body(JSON_TYPE), [], ['breaking body-required']],
+  [
+    'a body that may be left out',
+    body(JSON_TYPE, ', required: true'),
+    body(JSON_TYPE),
+    ['compatible body-optional'],
+    ['breaking body-required'],
+  ],
   [
     'a type of a body',
     body(JSON_TYPE),

@@ -75,17 +75,16 @@ function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {
       },
     ];
   if (a === undefined || b === undefined) return [];
-  const required: Made[] =
-    !a.required && b.required
-      ? [
-          {
-            ...plain(at, 'versions/body-required', 'breaking', a, b),
-            message: 'the body is required now: old requests may have none',
-            advice: 'Leave it optional.',
-            witness: witness(now),
-          },
-        ]
-      : [];
+  const required: Made[] = [];
+  if (a.required && !b.required)
+    required.push({ ...plain(at, 'versions/body-optional', 'compatible', a, b), message: 'the body may be left out now' });
+  if (!a.required && b.required)
+    required.push({
+      ...plain(at, 'versions/body-required', 'breaking', a, b),
+      message: 'the body is required now: old requests may have none',
+      advice: 'Leave it optional.',
+      witness: witness(now),
+    });
   const { pairs, uncovered, added } = matchedMedia(a.content, b.content, 'request');
   const types = pairs.flatMap(([media, other]) =>
     requestChanges(memory, media, other, affected(now, 'request', null, other.type)),

@@ -39,6 +39,12 @@ export const REQUEST_RULES = {
     mend: 'Keep the spelling in this version.',
   },
   'versions/body-added': { effect: 'compatible', what: 'A body may be sent now.', why: 'Nobody is hurt.', mend: 'Nothing.' },
+  'versions/body-optional': {
+    effect: 'compatible',
+    what: 'A body that may be left out now.',
+    why: 'Nobody is hurt.',
+    mend: 'Nothing.',
+  },
   'versions/body-required': {
     effect: 'breaking',
     what: 'A body is required now.',
