@@ -21,7 +21,7 @@ const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value));
 function documentOf(random: Random): Json {
   const names = Array.from({ length: 3 + random(4) }, (_, i) => `Thing${i}`);
   const property = (i: number): Json => {
-    const kind = random(8);
+    const kind = random(10);
     if (kind === 0) return { type: 'integer', minimum: random(5), maximum: 10 + random(90) };
     if (kind === 1) return { type: 'string', maxLength: 4 + random(20), nullable: random(2) === 0 };
     if (kind === 2) return { type: 'string', enum: ['open', 'closed', `mode${random(3)}`] };
@@ -42,6 +42,9 @@ function documentOf(random: Random): Json {
           { type: 'object', required: ['b'], properties: { b: { type: 'string' } } },
         ],
       };
+    if (kind === 7) return { type: 'object', additionalProperties: property(i) };
+    const part = (name: string): Json => ({ type: 'object', required: [], properties: { [name]: property(i) } });
+    if (kind === 8) return { allOf: [part('at'), part('by')] };
     return { type: 'number', minimum: 0, exclusiveMinimum: random(2) === 0 };
   };
   const schemas: Json = {};
@@ -68,9 +71,9 @@ function documentOf(random: Random): Json {
 function* schemasIn(node: unknown, inSchema = false): Generator<{ holder: Json; key: string }> {
   if (typeof node !== 'object' || node === null) return;
   for (const [key, value] of Object.entries(node)) {
-    const named = ['schema', 'items'].includes(key) || inSchema;
+    const named = ['schema', 'items', 'additionalProperties'].includes(key) || inSchema;
     if (named && typeof value === 'object' && !Array.isArray(value)) yield { holder: node as Json, key };
-    yield* schemasIn(value, ['properties', 'schemas', 'oneOf'].includes(key));
+    yield* schemasIn(value, ['properties', 'schemas', 'oneOf', 'allOf'].includes(key));
   }
 }
 
@@ -126,7 +129,10 @@ const REWRITES: Readonly<Record<string, (d: Json, random: Random) => Json | unde
     const newer = copy(d);
     newer.openapi = '3.1.0';
     for (const { holder, key } of schemasIn(newer)) {
-      const { nullable, exclusiveMinimum, ...s } = holder[key];
+      const s = holder[key];
+      const { nullable, exclusiveMinimum } = s;
+      delete s.nullable;
+      delete s.exclusiveMinimum;
       if (nullable === true) s.type = [s.type, 'null'];
       if (exclusiveMinimum === true) {
         s.exclusiveMinimum = s.minimum;
@@ -136,7 +142,6 @@ const REWRITES: Readonly<Record<string, (d: Json, random: Random) => Json | unde
         s.const = s.enum[0];
         delete s.enum;
       }
-      holder[key] = s;
     }
     return newer;
   },
@@ -244,6 +249,25 @@ test.each(Object.keys(BREAKS))('%s: it is found', (name) => {
       expect(verdict).toBe('major');
       expect(changes.filter((c) => c.effect === 'breaking').every((c) => c.witness !== undefined)).toBe(true);
       expect(changes.filter((c) => c.effect === 'undecided')).toEqual([]);
+    }),
+    { numRuns: RUNS },
+  );
+});
+
+test('every property that is gone is told by its name', () => {
+  fc.assert(
+    fc.property(random, (next) => {
+      const old = documentOf(next);
+      const now = copy(old);
+      const at = anySchema(now, next, (s) => Object.keys(s.properties ?? {}).length > 2);
+      fc.pre(at !== undefined);
+      const schema = at?.holder[at.key];
+      const gone = Object.keys(schema.properties).slice(0, 2);
+      for (const name of gone) delete schema.properties[name];
+      schema.required = schema.required.filter((n: string) => !gone.includes(n));
+      const { changes } = compareContracts(contractOf(old, old), contractOf(now, old), { versions: [] });
+      const lost = changes.filter((c) => c.rule === 'versions/response-property-lost').map((c) => c.value?.split('/').at(-1));
+      expect(lost).toEqual(expect.arrayContaining(gone));
     }),
     { numRuns: RUNS },
   );
