@@ -45,6 +45,8 @@ function bodyChanges(
   if (x === undefined || y === undefined) return [];
   const [a, b] = [target(x), target(y)];
   if (sameText(a, b)) return [];
+  // What nobody sends breaks nobody.
+  if (isUnsendable(memory, side === 'request' ? a : b, side) && (side === 'request' || isUnsendable(memory, a, side))) return [];
   const alike = alikeWith(memory, a, b, side);
   const changes = (): readonly Made[] => [...make(memory, a, b, at), ...quietChanges(memory, a, b, at, side)];
   return alike === undefined || isForm(at) ? changes() : tellTogether(memory, alike.those, side, at, alike.isOwn, changes);
@@ -90,7 +92,7 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
 }
 
 function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected): readonly Made[] {
-  if (isUnsendable(memory, b) && !isUnsendable(memory, a))
+  if (isUnsendable(memory, b, 'response'))
     return tell(memory, twinOf(a, b), UNSENDABLE, at, () => ({
       ...plain(at, UNSENDABLE, 'risky', a, b),
       value: '',
@@ -135,8 +137,8 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
 
 const UNSENDABLE = 'versions/response-unsendable';
 
-function isUnsendable({ directions }: Memory, schema: Schema): boolean {
-  return !holdsSome(schema) && keptValue(schema, 'response', directions.response.answers).kind === 'none';
+function isUnsendable({ directions }: Memory, schema: Schema, side: 'request' | 'response'): boolean {
+  return !holdsSome(schema) && keptValue(schema, side, directions[side].answers).kind === 'none';
 }
 
 /** What could be read, and can never come any more. */

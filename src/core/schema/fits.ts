@@ -110,6 +110,8 @@ function looked(judge: Judge, schema: Schema, value: unknown, at: string): Seen 
 /** Other schemas that are said of the same value. */
 function combined(judge: Judge, k: Keywords, value: unknown, at: string, seen: Seen | undefined): void {
   if (k.ref !== undefined) add(seen, look(judge, k.ref, value, at));
+  if (isMapping(value))
+    for (const [name, schema] of k.dependentSchemas) if (Object.hasOwn(value, name)) add(seen, look(judge, schema, value, at));
   for (const all of k.allOf) add(seen, look(judge, all, value, at));
   if (k.anyOf !== undefined) some(judge, k.anyOf, value, at, seen, 'anyOf');
   if (k.oneOf !== undefined) some(judge, k.oneOf, value, at, seen, 'oneOf');
@@ -242,7 +244,6 @@ function objectFits(judge: Judge, k: Keywords, value: Mapping, at: string, seen:
       if (!Object.hasOwn(value, other))
         miss(judge, at, 'dependentRequired', `the property "${other}" is missing, which "${name}" needs`);
   }
-  for (const [name, schema] of k.dependentSchemas) if (Object.hasOwn(value, name)) add(seen, look(judge, schema, value, at));
   if (k.unevaluatedProperties !== undefined) {
     for (const name of names) {
       if (seen?.names.has(name) !== true) look(judge, k.unevaluatedProperties, value[name], below(at, name));
