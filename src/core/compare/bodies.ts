@@ -1,15 +1,15 @@
 /** Bodies of one media type, old and new. */
 
 import type { Media } from '../contract/model.ts';
-import { INSIDE, keptValue, type Verdict } from '../schema/inside.ts';
+import { INSIDE, type Verdict } from '../schema/inside.ts';
 import { ANYTHING, type Schema, target } from '../schema/node.ts';
 import { sameText, twinOf } from '../schema/same.ts';
-import { holdsSome } from '../schema/some.ts';
 import { alikeWith } from './alike.ts';
 import { type Affected, type Made, plain } from './change.ts';
+import { isNever } from './coming.ts';
 import { memberChanges, openChange } from './enumerations.ts';
 import { isForm, isHeldAsText } from './form-bodies.ts';
-import { causeOf, type Loss, losses, lossWords } from './losses.ts';
+import { causeOf, type Loss, type LossWeb, losses, lossWords } from './losses.ts';
 import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
 import { quietChanges } from './quiet.ts';
 import { breakingText, WHOLE } from './reasons.ts';
@@ -46,7 +46,7 @@ function bodyChanges(
   const [a, b] = [target(x), target(y)];
   if (sameText(a, b)) return [];
   // What nobody sends breaks nobody.
-  if (isUnsendable(memory, side === 'request' ? a : b, side) && (side === 'request' || isUnsendable(memory, a, side))) return [];
+  if (isNever(side === 'request' ? a : b, side) && (side === 'request' || isNever(a, side))) return [];
   const alike = alikeWith(memory, a, b, side);
   const changes = (): readonly Made[] => [...make(memory, a, b, at), ...quietChanges(memory, a, b, at, side)];
   return alike === undefined || isForm(at) ? changes() : tellTogether(memory, alike.those, side, at, alike.isOwn, changes);
@@ -74,8 +74,7 @@ function requestBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected):
     return ignored.flatMap((l) =>
       tell(memory, causeOf(l), ignoredKey(l), at, () => ({
         ...plain(at, 'versions/request-property-ignored', 'risky', causeOf(l).a, causeOf(l).b),
-        value: pointerOf(memory.losses.request, a, b, l),
-        message: `clients may go on sending ${l.name}, and it is no longer read`,
+        ...wordsFor(memory.losses.request, a, b, l, (words) => `clients may go on sending ${words}, and it is no longer read`),
         advice: `Keep ${l.name} until clients have stopped to send it.`,
       })),
     );
@@ -92,7 +91,7 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
 }
 
 function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected): readonly Made[] {
-  if (isUnsendable(memory, b, 'response'))
+  if (isNever(b, 'response'))
     return tell(memory, twinOf(a, b), UNSENDABLE, at, () => ({
       ...plain(at, UNSENDABLE, 'risky', a, b),
       value: '',
@@ -123,8 +122,7 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
       ...more.flatMap((m) =>
         tell(memory, causeOf(m), moreKey(m), at, () => ({
           ...plain(at, 'versions/response-property-added', 'compatible', causeOf(m).b, causeOf(m).a),
-          value: pointerOf(memory.losses.response, b, a, m),
-          message: `${m.name} may come now`,
+          ...wordsFor(memory.losses.response, b, a, m, (words) => `${words} may come now`),
         })),
       ),
     ];
@@ -136,10 +134,6 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
 }
 
 const UNSENDABLE = 'versions/response-unsendable';
-
-function isUnsendable({ directions }: Memory, schema: Schema, side: 'request' | 'response'): boolean {
-  return !holdsSome(schema) && keptValue(schema, side, directions[side].answers).kind === 'none';
-}
 
 /** What could be read, and can never come any more. */
 function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema, at: Affected): readonly Made[] {
@@ -225,6 +219,18 @@ function blamedChanges(
         return change === undefined || side === 'request' ? change : (openChange(memory, part, change) ?? change);
       }),
     );
+}
+
+/** Where a loss stands, and a sentence about it. */
+function wordsFor(
+  web: LossWeb,
+  a: Schema,
+  b: Schema,
+  loss: Loss,
+  say: (words: string) => string,
+): Pick<Made, 'value' | 'message'> {
+  const value = pointerOf(web, a, b, loss);
+  return { value, message: say(lossWords(loss, value)) };
 }
 
 /** What stopped a whole body that shows it. */

@@ -1,5 +1,6 @@
 /** What may come by a schema, and what never can. */
 import { example } from '../language/example.ts';
+import type { Side } from '../schema/fits.ts';
 import { valueIn } from '../schema/inside.ts';
 import { type Keywords, type Schema, saysOnly } from '../schema/node.ts';
 import { matchesPattern, patternLanguage } from '../schema/patterns.ts';
@@ -24,10 +25,18 @@ export function mayCome({ names, patterns, open }: Coming, name: string): boolea
   return open || names.has(name) || [...patterns.keys()].some((p) => matchesPattern(p, name) !== false);
 }
 
-/** What a name may hold that is not declared. */
-export function unnamed({ patterns, others }: Coming, name: string): ReadonlySet<Schema> {
-  const matching = [...patterns].filter(([p]) => matchesPattern(p, name) === true).flatMap(([, schemas]) => [...schemas]);
-  return matching.length === 0 ? others : new Set(matching);
+/** What a name may hold by any of these ways, whether it is declared or not. */
+export function heldAt(ways: readonly Keywords[], name: string, side: 'request' | 'response'): ReadonlySet<Schema> {
+  const out = new Set<Schema>();
+  for (const k of ways) {
+    const own = k.properties.get(name);
+    const matching = own === undefined ? [...k.patternProperties].filter(([p]) => matchesPattern(p, name) === true) : [];
+    const all = own === undefined ? matching.map(([, s]) => s) : [own];
+    const rest = k.additional ?? k.unevaluatedProperties;
+    if (all.length === 0 && rest !== undefined) all.push(rest);
+    for (const schema of all) if (isComing(schema, side)) out.add(schema);
+  }
+  return out;
 }
 
 /** A name that a pattern matches. */
@@ -68,10 +77,14 @@ function isComing(schema: Schema, side: 'request' | 'response'): boolean {
   return !isUnsent(schema, side) && !saysOnly(schema, false);
 }
 
-const never = { request: new WeakMap<Schema, boolean>(), response: new WeakMap<Schema, boolean>() };
+const never: Readonly<Record<Side, WeakMap<Schema, boolean>>> = {
+  request: new WeakMap(),
+  response: new WeakMap(),
+  either: new WeakMap(),
+};
 
 /** Is there no value at all that it holds? Most often it is seen at once that there is one. */
-function isNever(schema: Schema, side: 'request' | 'response'): boolean {
+export function isNever(schema: Schema, side: Side): boolean {
   if (holdsSome(schema)) return false;
   const answer = never[side].get(schema) ?? valueIn(schema, side).kind === 'none';
   never[side].set(schema, answer);

@@ -8,7 +8,7 @@ import type { Keywords, Schema } from '../schema/node.ts';
 import { sameText, type Twin, twinOf } from '../schema/same.ts';
 import type { Web } from '../schema/web.ts';
 import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
-import { comesIn, hasNoItems, isNeverNow, mayCome, nameLike, propertiesOf, unnamed } from './coming.ts';
+import { comesIn, hasNoItems, heldAt, isNever, isNeverNow, mayCome, nameLike, propertiesOf } from './coming.ts';
 import { declaredIn } from './declared-in.ts';
 import { toldApart } from './loss-forms.ts';
 import { defaultChanged, formNamesAdded, type Quiet } from './quiet.ts';
@@ -52,6 +52,8 @@ const MOST_WAYS = 64;
 export const lossLook =
   (side: 'request' | 'response'): Look<Differences> =>
   (a, b) => {
+    // What never comes loses nothing.
+    if (isNever(a, side)) return { flaw: undefined, steps: [] };
     const is = flat(b, MOST_WAYS);
     const members = newMembers(a, b);
     const quiet: Quiet[] = [...formNamesAdded(a, b)];
@@ -72,31 +74,32 @@ export const lossLook =
       const [x, y] = [anyOfThese(old), anyOfThese(now)];
       if (x === undefined || y === undefined || sameText(x, y)) return;
       steps.push({ pointer: below('', key), a: x, b: y });
-      if (typeof key === 'string') quiet.push(...defaultChanged(key, old, now, is));
     };
     const isObject = is.some(mayBeObject);
     const [said, told] = [propertiesOf(was, side), propertiesOf(is, side)];
-    const lose = (name: string, required: boolean): void => void lost.push({ name, required, within: declaredIn(a, b, name) });
+    const lose = (name: string): void => {
+      const required = was.every((k) => k.required.includes(name));
+      lost.push({ name, required, within: declaredIn(a, b, name) });
+    };
     for (const [name, schemas] of said) {
-      const others = told.get(name) ?? unnamed(may, name);
+      const others = heldAt(is, name, side);
       const [other, ...more] = others;
       const isGone =
         other === undefined ? isObject && !mayCome(may, name) : more.length === 0 && isNeverNow(schemas, other, side);
-      if (isGone)
-        lose(
-          name,
-          was.every((k) => k.required.includes(name)),
-        );
-      else step(name, schemas, others);
+      if (isGone) lose(name);
+      else {
+        step(name, schemas, others);
+        if (told.has(name)) quiet.push(...defaultChanged(name, was, is));
+      }
     }
-    for (const [name, schemas] of told) if (!said.has(name)) step(name, unnamed(could, name), schemas);
+    for (const name of told.keys()) if (!said.has(name)) step(name, heldAt(was, name, side), heldAt(is, name, side));
     for (const [pattern, schemas] of could.patterns) {
       const name = nameLike(pattern);
-      if (name !== undefined && !said.has(name)) step(name, schemas, told.get(name) ?? unnamed(may, name));
+      if (name !== undefined && !said.has(name)) step(name, schemas, heldAt(is, name, side));
     }
     step(freeName(new Set([...said.keys(), ...told.keys()])), could.others, may.others);
     if (hasNoItems(is, side) && !hasNoItems(was, side) && could.items.size + could.first.length > 0) {
-      lose(ITEM, false);
+      lose(ITEM);
       return found();
     }
     for (const [n, schemas = []] of could.first.entries()) step(n, schemas, may.first[n] ?? may.items);

@@ -10,6 +10,7 @@ import { isSideless } from '../schema/sides.ts';
 import { Web } from '../schema/web.ts';
 import type { Look, Pair, Step } from '../schema/web-pair.ts';
 import type { Affected } from './change.ts';
+import { isNever } from './coming.ts';
 import { explain } from './explained.ts';
 import type { KeyLost } from './keys.ts';
 import { type LossWeb, lossLook } from './losses.ts';
@@ -54,6 +55,8 @@ export function newMemory(
   const implies = inBoth(
     (side: Side): Look<Flaw> =>
       (a, b, extra) => {
+        // What nobody can send is taken by everybody.
+        if (isNever(a, side)) return { flaw: undefined, steps: [] };
         const { plain, steps } = implied(a, b, side, extra);
         return { flaw: plain ? undefined : { kind: 'open' }, steps };
       },

@@ -20,24 +20,28 @@ export interface Quiet {
   readonly is: unknown;
 }
 
-/** A default that counts, because who sends it may leave the property out. */
-export function defaultChanged(
-  name: string,
-  old: Iterable<Schema>,
-  now: Iterable<Schema>,
-  ways: readonly Keywords[],
-): readonly Quiet[] {
-  const [[x, ...others], [y, ...more]] = [[...old], [...now]];
-  if (x === undefined || y === undefined || others.length + more.length > 0) return [];
-  const cause = twinOf(target(x), target(y));
-  // The same text, which only leads to what differs.
-  if (cause.parts !== undefined) return [];
-  const was = flat(x, 1)[0]?.default;
-  if (was === undefined || ways.every((k) => k.required.includes(name))) return [];
-  const is = flat(y, 1)[0]?.default;
+/** A default that counts, because who sends it may leave the property out. Of several forms nobody knows which became which. */
+export function defaultChanged(name: string, old: readonly Keywords[], now: readonly Keywords[]): readonly Quiet[] {
+  const [x, y] = [onlyOf(name, old), onlyOf(name, now)];
+  if (x === undefined || y === undefined || y.isRequired) return [];
+  const cause = twinOf(target(x.schema), target(y.schema));
+  // The same text, or one that only leads to what differs.
+  if (!cause.differs || cause.parts !== undefined) return [];
+  const was = flat(x.schema, 1)[0]?.default;
+  if (was === undefined) return [];
+  const is = flat(y.schema, 1)[0]?.default;
   return is !== undefined && sameJson(was.value, is.value)
     ? []
     : [{ kind: 'default', name, cause, was: was.value, is: is?.value }];
+}
+
+/** What the only object among several ways says of a property. */
+function onlyOf(name: string, ways: readonly Keywords[]): { readonly schema: Schema; readonly isRequired: boolean } | undefined {
+  const [k, ...more] = ways.filter((w) => w.properties.size > 0);
+  const schema = k?.properties.get(name);
+  return k === undefined || schema === undefined || more.length > 0
+    ? undefined
+    : { schema, isRequired: k.required.includes(name) };
 }
 
 /** Names that a discriminator knows now, for the same forms. */
