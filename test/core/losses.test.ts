@@ -184,6 +184,12 @@ test('another default is told wherever it stands, once in each direction', () =>
 const NEVER: readonly (readonly [string, string, string, string])[] = [
   ['items of a list that stays empty', 'rise: { type: array, items: {} }', 'rise: { type: array, maxItems: 0 }', '/rise/0'],
   ['items that fit nothing', 'rise: { type: array, items: {} }', 'rise: { type: array, items: { enum: [] } }', '/rise/0'],
+  [
+    'what an empty object has',
+    `rise: { ${object('id: {}')} }`,
+    'rise: { type: object, additionalProperties: false }',
+    '/rise/id',
+  ],
   ['what is nothing', 'rise: { type: string }', 'rise: { type: string, not: {} }', '/rise'],
   ['what excludes itself', 'rise: { type: object }', 'rise: { allOf: [{ type: object }, { type: string }] }', '/rise'],
   [

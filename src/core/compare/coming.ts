@@ -52,6 +52,7 @@ export function comesIn(schema: Schema, side: 'request' | 'response'): Coming {
   if (known !== undefined) return known;
   const out: Coming = { names: new Set(), patterns: new Map(), others: new Set(), first: [], items: new Set(), open: false };
   const seen = new Set([schema]);
+  let isShut = false;
   for (const s of seen) {
     const k = s.keywords();
     if (typeof k === 'boolean') continue;
@@ -62,13 +63,16 @@ export function comesIn(schema: Schema, side: 'request' | 'response'): Coming {
       out.first[n] = (out.first[n] ?? new Set()).add(value);
     });
     if (k.items !== undefined) out.items.add(k.items);
-    for (const more of [k.additional, k.unevaluatedProperties])
-      if (more !== undefined && !saysOnly(more, false)) out.others.add(more);
+    for (const more of [k.additional, k.unevaluatedProperties]) {
+      if (more === undefined) continue;
+      if (saysOnly(more, false)) isShut = true;
+      else out.others.add(more);
+    }
     const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), ...(k.oneOf ?? []), k.then, k.else, ...k.dependentSchemas.values()];
     for (const part of parts) if (part !== undefined) seen.add(part);
   }
-  // What declares nothing may be anything.
-  out.open = out.others.size > 0 || (out.names.size === 0 && out.patterns.size === 0);
+  // What declares nothing may be anything, unless it says otherwise.
+  out.open = out.others.size > 0 || (out.names.size === 0 && out.patterns.size === 0 && !isShut);
   coming[side].set(schema, out);
   return out;
 }

@@ -1,7 +1,7 @@
 /** The names that schemas declare for one value, through references and all parts that speak of the same value. */
 import { isMapping } from '../json.ts';
 import { eitherOf } from './either.ts';
-import { ANYTHING, idOf, type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
+import { ANYTHING, idOf, type Keywords, NO_KEYWORDS, type Schema, saysOnly, standsAlone } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 
 export interface Declared {
@@ -24,7 +24,8 @@ export function declaredNames(
     for (const name of k.properties.keys()) out.names.add(name);
     for (const name of k.required) out.names.add(name);
     out.patterns.push(...k.patternProperties.keys());
-    if (k.additional !== undefined || k.unevaluatedProperties !== undefined) out.open = true;
+    // What is forbidden in so many words is no leave to send it.
+    for (const rest of [k.additional, k.unevaluatedProperties]) if (rest !== undefined && !saysOnly(rest, false)) out.open = true;
     if (standsAlone(k)) continue;
     const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), k.then, k.else, k.if, ...k.dependentSchemas.values()];
     for (const part of parts) if (part !== undefined) seen.add(part);
