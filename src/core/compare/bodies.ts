@@ -45,8 +45,6 @@ function bodyChanges(
   if (x === undefined || y === undefined) return [];
   const [a, b] = [target(x), target(y)];
   if (sameText(a, b)) return [];
-  // What nobody sends breaks nobody.
-  if (isNever(side === 'request' ? a : b, side) && (side === 'request' || isNever(a, side))) return [];
   const alike = alikeWith(memory, a, b, side);
   const changes = (): readonly Made[] => [...make(memory, a, b, at), ...quietChanges(memory, a, b, at, side)];
   return alike === undefined || isForm(at) ? changes() : tellTogether(memory, alike.those, side, at, alike.isOwn, changes);
@@ -91,7 +89,7 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
 }
 
 function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected): readonly Made[] {
-  if (isNever(b, 'response'))
+  if (isNever(b, 'response') && !isNever(a, 'response'))
     return tell(memory, twinOf(a, b), UNSENDABLE, at, () => ({
       ...plain(at, UNSENDABLE, 'risky', a, b),
       value: '',

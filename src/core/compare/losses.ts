@@ -8,7 +8,7 @@ import type { Keywords, Schema } from '../schema/node.ts';
 import { sameText, type Twin, twinOf } from '../schema/same.ts';
 import type { Web } from '../schema/web.ts';
 import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
-import { comesIn, hasNoItems, heldAt, isNever, isNeverNow, mayCome, nameLike, propertiesOf } from './coming.ts';
+import { comesIn, hasNoItems, heldAt, isNeverNow, mayCome, nameLike, propertiesOf } from './coming.ts';
 import { declaredIn } from './declared-in.ts';
 import { toldApart } from './loss-forms.ts';
 import { defaultChanged, formNamesAdded, type Quiet } from './quiet.ts';
@@ -52,8 +52,6 @@ const MOST_WAYS = 64;
 export const lossLook =
   (side: 'request' | 'response'): Look<Differences> =>
   (a, b) => {
-    // What never comes loses nothing.
-    if (isNever(a, side)) return { flaw: undefined, steps: [] };
     const is = flat(b, MOST_WAYS);
     const members = newMembers(a, b);
     const quiet: Quiet[] = [...formNamesAdded(a, b)];

@@ -10,7 +10,6 @@ import { isSideless } from '../schema/sides.ts';
 import { Web } from '../schema/web.ts';
 import type { Look, Pair, Step } from '../schema/web-pair.ts';
 import type { Affected } from './change.ts';
-import { isNever } from './coming.ts';
 import { explain } from './explained.ts';
 import type { KeyLost } from './keys.ts';
 import { type LossWeb, lossLook } from './losses.ts';
@@ -55,8 +54,6 @@ export function newMemory(
   const implies = inBoth(
     (side: Side): Look<Flaw> =>
       (a, b, extra) => {
-        // What nobody can send is taken by everybody.
-        if (isNever(a, side)) return { flaw: undefined, steps: [] };
         const { plain, steps } = implied(a, b, side, extra);
         return { flaw: plain ? undefined : { kind: 'open' }, steps };
       },
