@@ -123,6 +123,20 @@ const BOTH: readonly (readonly [string, string, string, readonly string[], reado
     ['risky parameter-removed'],
   ],
   [
+    'a property of an object in the query',
+    parameter('in: query, style: deepObject, schema: { type: object, properties: { most: {}, least: {} } }'),
+    parameter('in: query, style: deepObject, schema: { type: object, properties: { most: {} } }'),
+    ['risky request-property-ignored'],
+    [],
+  ],
+  [
+    'a path in other letters',
+    operation('', '/Locks/{id}'),
+    operation('', '/locks/{lockId}/'),
+    ['breaking operation-moved'],
+    ['breaking operation-moved'],
+  ],
+  [
     'a parameter of which nothing was said',
     parameter('in: query'),
     parameter('in: query, schema: { type: boolean }'),

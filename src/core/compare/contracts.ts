@@ -52,10 +52,7 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
     made.push(...operationChanges(memory, a.operation, b.operation));
     options.progress?.(i + 1, pairs.length);
   }
-  const moved = gone.flatMap((a) => {
-    const b = a.operation.id === undefined ? undefined : added.find((n) => n.operation.id === a.operation.id);
-    return b === undefined ? [] : [[a, b] as const];
-  });
+  const moved = movedOf(gone, added);
   for (const [a, b] of moved)
     made.push(movedChange(a.operation, b.operation), ...operationChanges(memory, a.operation, b.operation));
   for (const a of gone) if (!moved.some(([m]) => m === a)) made.push(removedChange(a.operation, now));
@@ -197,8 +194,34 @@ function prefixChange({ message }: Shift, old: Contract, now: Contract, first: P
   };
 }
 
+/** Of the same operationId, or of a path that is written otherwise and reads the same: letter case, hyphens, a slash at its end. */
+function movedOf(gone: readonly Placed[], added: readonly Placed[]): readonly (readonly [Placed, Placed])[] {
+  const reads = ({ method, path }: Operation): string =>
+    [
+      method,
+      ...path.split('/').map((s) =>
+        s
+          .split(/\{[^{}]*\}/u)
+          .map(bareName)
+          .join('{}'),
+      ),
+    ]
+      .filter((s) => s !== '')
+      .join('/');
+  const byReading = new Map(added.map((n) => [reads(n.operation), n]));
+  const taken = new Set<Placed>();
+  return gone.flatMap((a) => {
+    const { id } = a.operation;
+    const b = (id === undefined ? undefined : added.find((n) => n.operation.id === id)) ?? byReading.get(reads(a.operation));
+    if (b === undefined || taken.has(b)) return [];
+    taken.add(b);
+    return [[a, b] as const];
+  });
+}
+
 function movedChange(a: Operation, b: Operation): Made {
-  const letters = bareName(a.path) === bareName(b.path) ? ' (its letter case changed)' : '';
+  const isCase = a.path !== b.path && a.path.toLowerCase() === b.path.toLowerCase();
+  const letters = isCase ? ' (its letter case changed)' : '';
   return {
     ...plain(affected(a, 'operation'), 'versions/operation-moved', 'breaking', a, b),
     message: `it moved to ${b.method} ${b.path}${letters}`,

@@ -13,6 +13,7 @@ import { ANYTHING, type Schema } from '../schema/node.ts';
 import { sameText } from '../schema/same.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
 import { type Affected, type Change, type Made, plain } from './change.ts';
+import { losses } from './losses.ts';
 import { decided, type Memory } from './memory.ts';
 import type { ChangeRuleId } from './rules/index.ts';
 
@@ -153,7 +154,7 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
   });
   const narrowed = (value: unknown): Made => ({
     ...base('versions/parameter-narrowed', 'breaking'),
-    message: `${what} was ${was} and is ${is}: ${brief(value, 80)} is refused now`,
+    message: `${what} ${was === is ? 'takes less than before' : `was ${was} and is ${is}`}: ${brief(value, 80)} is refused now`,
     advice: 'Go on taking what was documented.',
     witness: { kind: 'value', side: 'request', validUnder: 'old', invalidUnder: 'new', body: value },
   });
@@ -175,6 +176,13 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
         undecided: verdict.why,
       },
     ];
+  const ignored = losses(memory.losses.request, old, now);
+  if (ignored.length > 0)
+    return ignored.map(({ name }) => ({
+      ...base('versions/request-property-ignored', 'risky'),
+      message: `clients may go on sending ${name} in ${what}, and it is no longer read`,
+      advice: `Keep ${name} until clients have stopped to send it.`,
+    }));
   const more = decided(memory, now, old, 'request');
   if (more.kind === 'undecided') return [{ ...widened('more may be taken'), undecided: more.why }];
   return more.kind === 'inside' ? [] : [widened('more is taken')];
