@@ -83,6 +83,11 @@ export function solveNumber(way: Way, not: readonly unknown[]): Found {
   return pick(range, unit, wrong, clear);
 }
 
+/** Nobody reads such a number with ease. */
+function isHuge(n: number): boolean {
+  return Math.abs(n) > 1e12;
+}
+
 function pick(range: Range, unit: number | undefined, wrong: (n: number) => boolean, clear: (n: number) => boolean): Found {
   const inside = (n: number): boolean =>
     (range.lowOpen ? n > range.low : n >= range.low) && (range.highOpen ? n < range.high : n <= range.high);
@@ -114,7 +119,7 @@ function pick(range: Range, unit: number | undefined, wrong: (n: number) => bool
     low + 0.25,
     high - 0.1,
     low + 0.1,
-  ];
+  ].sort((a, b) => Number(isHuge(a)) - Number(isHuge(b)));
   // Those first that are told from a multiple by floating arithmetic too, so that anybody can confirm them.
   let unclear: number | undefined;
   for (const n of friendly) {
