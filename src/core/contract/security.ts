@@ -45,7 +45,7 @@ function schemeAt(reader: Reader, at: At, name: string): Scheme {
   const plain = (credentials: string): Scheme => ({ credentials, sources: [], place });
   switch (type) {
     case 'apiKey':
-      return plain(`key in ${String(where)} ${where === 'header' ? String(key).toLowerCase() : String(key)}`);
+      return plain(`key in ${String(where)} ${where === 'header' ? headerName(String(key)) : String(key)}`);
     case 'basic':
       return plain('HTTP basic');
     case 'http':
@@ -59,6 +59,11 @@ function schemeAt(reader: Reader, at: At, name: string): Scheme {
     default:
       return plain(`scheme ${name}`);
   }
+}
+
+/** As most people write it: its letter case says nothing (RFC 9110, 5.1). */
+function headerName(name: string): string {
+  return name.toLowerCase().replaceAll(/\b[a-z]/gu, (letter) => letter.toUpperCase());
 }
 
 /** The names that 2.0 has for two of the flows. */
