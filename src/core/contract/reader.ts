@@ -1,5 +1,5 @@
 /** What every part of the reader shares: where it is, how references are followed, and where flaws are noted. */
-import { isMapping, kindOf, type Mapping } from '../json.ts';
+import { isMapping, kindOf, type Mapping, member } from '../json.ts';
 import { below, escaped, type Place, pointerKeys } from '../place.ts';
 import type { Both, Schema } from '../schema/node.ts';
 import { suggest } from '../suggest.ts';
@@ -182,7 +182,15 @@ function namedById(reader: Reader, document: string, current: string): string | 
   return current === document ? current : undefined;
 }
 
+const SCHEMAS = '/components/schemas/';
+
 function pointed(root: unknown, pointer: string): { value: unknown; pointer: string } | undefined {
+  // Most lead to the same place, of which only the last step is another.
+  if (pointer.startsWith(SCHEMAS) && isMapping(root) && isMapping(root.components) && isMapping(root.components.schemas)) {
+    const name = pointer.slice(SCHEMAS.length);
+    const found = member(root.components.schemas, name);
+    if (found !== undefined && !/[~/]/u.test(name)) return { value: found, pointer };
+  }
   let value = root;
   for (const key of pointerKeys(pointer)) {
     if (typeof value !== 'object' || value === null || !Object.hasOwn(value, key)) return undefined;
