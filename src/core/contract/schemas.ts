@@ -70,26 +70,16 @@ class ReadSchema implements Schema, ReadFrom {
   like(other: Schema): Likeness | undefined {
     if (!(other instanceof ReadSchema)) return undefined;
     if (this.dialect !== other.dialect) return 'unlike';
-    let row: Map<string, Both> | undefined;
-    return likeness(this.raw, other.raw, (a, b, keys) => {
-      row ??= pairedIn(this.reader, this.at.file, other.reader, other.at.file);
-      return bothAt(this, a, other, b, keys, row);
-    });
+    return likeness(this.raw, other.raw, (a, b, keys) => bothAt(this, a, other, b, keys));
   }
 }
 
 /** What stands behind these keys of two texts that are the same; the same references lead to the same two. */
-function bothAt(
-  a: ReadFrom,
-  x: Mapping,
-  b: ReadFrom,
-  y: Mapping,
-  keys: readonly (string | number)[],
-  row: Map<string, Both>,
-): Both {
+function bothAt(a: ReadFrom, x: Mapping, b: ReadFrom, y: Mapping, keys: readonly (string | number)[]): Both {
   const [from, to] = [aloneIn(a.reader, x), aloneIn(b.reader, y)];
   if (from === undefined || to === undefined)
     return { a: schemaAt(a.reader, atKeys(a.at, x, keys)) as Schema, b: schemaAt(b.reader, atKeys(b.at, y, keys)) as Schema };
+  const row = pairedIn(a.reader, a.at.file, b.reader, b.at.file);
   const reference = from === to ? from : `${from}\n${to}`;
   const known = row.get(reference);
   if (known !== undefined) return known;
