@@ -115,11 +115,28 @@ export function hasNoItems(ways: readonly Keywords[], side: 'request' | 'respons
   );
 }
 
-/** Those that may come by any way. */
-export function propertiesOf(ways: readonly Keywords[], side: 'request' | 'response'): ReadonlyMap<string, ReadonlySet<Schema>> {
+/** Those that may come by any way, but for some. */
+export function propertiesOf(
+  ways: readonly Keywords[],
+  side: 'request' | 'response',
+  but: ReadonlySet<string>,
+): ReadonlyMap<string, ReadonlySet<Schema>> {
   const out = new Map<string, Set<Schema>>();
   for (const k of ways)
     for (const [name, schema] of k.properties)
-      if (isComing(schema, side)) out.set(name, (out.get(name) ?? new Set()).add(schema));
+      if (!but.has(name) && isComing(schema, side)) out.set(name, (out.get(name) ?? new Set()).add(schema));
+  return out;
+}
+
+const NONE: ReadonlySet<string> = new Set();
+
+/** Names of which the same is said, where there is one way: most of them, which need no closer look. */
+export function sameNames([was, ...others]: readonly Keywords[], [is, ...more]: readonly Keywords[]): ReadonlySet<string> {
+  if (was === undefined || is === undefined || others.length + more.length > 0) return NONE;
+  const out = new Set<string>();
+  for (const [name, schema] of was.properties) {
+    const other = is.properties.get(name);
+    if (other !== undefined && sameText(schema, other)) out.add(name);
+  }
   return out;
 }

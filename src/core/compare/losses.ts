@@ -8,7 +8,7 @@ import type { Keywords, Schema } from '../schema/node.ts';
 import { sameText, type Twin, twinOf } from '../schema/same.ts';
 import type { Web } from '../schema/web.ts';
 import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
-import { comesIn, hasNoItems, heldAt, isNeverNow, mayCome, nameLike, propertiesOf } from './coming.ts';
+import { comesIn, hasNoItems, heldAt, isNeverNow, mayCome, nameLike, propertiesOf, sameNames } from './coming.ts';
 import { declaredIn } from './declared-in.ts';
 import { toldApart } from './loss-forms.ts';
 import { defaultChanged, formNamesAdded, type Quiet } from './quiet.ts';
@@ -74,7 +74,8 @@ export const lossLook =
       steps.push({ pointer: below('', key), a: x, b: y });
     };
     const isObject = is.some(mayBeObject);
-    const [said, told] = [propertiesOf(was, side), propertiesOf(is, side)];
+    const same = sameNames(was, is);
+    const [said, told] = [propertiesOf(was, side, same), propertiesOf(is, side, same)];
     const lose = (name: string): void => {
       const required = was.every((k) => k.required.includes(name));
       lost.push({ name, required, within: declaredIn(a, b, name) });
@@ -93,9 +94,10 @@ export const lossLook =
     for (const name of told.keys()) if (!said.has(name)) step(name, heldAt(was, name, side), heldAt(is, name, side));
     for (const [pattern, schemas] of could.patterns) {
       const name = nameLike(pattern);
-      if (name !== undefined && !said.has(name)) step(name, schemas, heldAt(is, name, side));
+      if (name !== undefined && !was.some((k) => k.properties.has(name))) step(name, schemas, heldAt(is, name, side));
     }
-    step(freeName(new Set([...said.keys(), ...told.keys()])), could.others, may.others);
+    if (could.others.size > 0 && may.others.size > 0)
+      step(freeName(new Set([...was, ...is].flatMap((k) => [...k.properties.keys()]))), could.others, may.others);
     if (hasNoItems(is, side) && !hasNoItems(was, side) && could.items.size + could.first.length > 0) {
       lose(ITEM);
       return found();
