@@ -2,9 +2,9 @@
 import { example } from '../language/example.ts';
 import type { Side } from '../schema/fits.ts';
 import { valueIn } from '../schema/inside.ts';
-import { type Keywords, type Schema, saysOnly } from '../schema/node.ts';
+import { type Keywords, type Schema, saysOnly, target } from '../schema/node.ts';
 import { matchesPattern, patternLanguage } from '../schema/patterns.ts';
-import { sameText } from '../schema/same.ts';
+import { sameText, twinOf } from '../schema/same.ts';
 import { isUnsent } from '../schema/sides.ts';
 import { holdsSome } from '../schema/some.ts';
 
@@ -97,8 +97,11 @@ export function isNever(schema: Schema, side: Side): boolean {
 
 /** Could something stand there, and nothing can any more? */
 export function isNeverNow(old: ReadonlySet<Schema>, now: Schema, side: 'request' | 'response'): boolean {
-  // Most are as they were.
-  for (const s of old) if (sameText(s, now)) return false;
+  // Most are as they were, or lead to something that is not: what became of that is told there.
+  for (const s of old) {
+    const twin = twinOf(target(s), target(now));
+    if (!twin.differs || twin.parts !== undefined) return false;
+  }
   return isNever(now, side) && ![...old].every((s) => isNever(s, side));
 }
 
