@@ -6,6 +6,7 @@ import { type Keywords, type Schema, saysOnly, target } from '../schema/node.ts'
 import { matchesPattern, patternLanguage } from '../schema/patterns.ts';
 import { sameText, twinOf } from '../schema/same.ts';
 import { isUnsent } from '../schema/sides.ts';
+import { FRESH } from '../schema/solve-names.ts';
 import { holdsSome } from '../schema/some.ts';
 
 /** What may come by any part or form of a schema. */
@@ -39,10 +40,10 @@ export function heldAt(ways: readonly Keywords[], name: string, side: 'request' 
   return out;
 }
 
-/** A name that a pattern matches. */
+/** A name that a pattern matches, one that people would give where there is one. */
 export function nameLike(pattern: string): string | undefined {
   const language = patternLanguage(pattern);
-  return language === undefined ? undefined : example(language);
+  return language === undefined ? undefined : example(language, FRESH);
 }
 
 const coming = { request: new WeakMap<Schema, Coming>(), response: new WeakMap<Schema, Coming>() };
