@@ -143,15 +143,15 @@ function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema
       if (witness === 'never') return undefined;
       const [old, now] = [causeOf(l).a, causeOf(l).b];
       const value = pointerOf(memory.losses.response, a, b, l);
+      const words = lossWords(l, value);
       if ('why' in witness)
         return {
           ...plain(at, 'versions/response-property-lost', 'undecided', old, now),
           value,
-          message: `whether ${l.name} could ever come, and is lost, could not be decided`,
+          message: `whether ${words} could ever come, and is lost, could not be decided`,
           undecided: unshown(witness),
         };
       const key = memory.keyLost(at, a, l.name, value);
-      const words = lossWords(l, value);
       return {
         ...plain(at, 'versions/response-property-lost', 'breaking', old, now),
         value,

@@ -74,10 +74,10 @@ export function quietChanges(memory: Memory, a: Schema, b: Schema, at: Affected,
   const all = made.get(pairs) ?? pairs.flatMap((pair) => (pair.flaw?.quiet ?? []).map((q): Found => ({ ...q, pair })));
   made.set(pairs, all);
   const list = side === 'response' ? all : all.filter((q) => q.kind === 'default');
-  const keyOf = ({ kind }: Found): string => kind;
+  const keyOf = ({ kind }: Found): string => `${kind} ${side}`;
   if (list.length === 0 || (list === all && touchedBefore(memory, list, keyOf, `quiet ${side}`, at, causeOf))) return [];
   return list.flatMap((q) =>
-    tell(memory, q.cause, `${q.kind} ${side}`, at, () => {
+    tell(memory, q.cause, keyOf(q), at, () => {
       const way = web.wayBetween(root, q.pair)?.pointer ?? '';
       return q.kind === 'default' ? otherDefault(q, way, at, side) : otherName(q, way, at);
     }),
