@@ -1,5 +1,6 @@
 /** A form of a value that is wrong makes the whole value wrong, and is one cause: it is told of the form alone. */
 import { fits, type Side } from '../schema/fits.ts';
+import type { Web } from '../schema/web.ts';
 import type { Pair } from '../schema/web-pair.ts';
 import type { Flaw } from './memory.ts';
 
@@ -7,16 +8,18 @@ import type { Flaw } from './memory.ts';
 const claimed = new WeakSet<Pair<Flaw>>();
 
 /**
- * Takes away what is wrong with these where the same is wrong with a form of theirs, and a value shows both. Tells whether
- * there was any.
+ * Takes away what is wrong with these where the same is wrong with a form of theirs, and a value shows both. The web has to
+ * be settled. Tells whether there was any.
  */
-export function explain(pairs: readonly Pair<Flaw>[], side: Side): boolean {
+export function explain(pairs: readonly Pair<Flaw>[], side: Side, web: Web<Flaw>): boolean {
   let any = false;
   for (const pair of pairs) {
     const { flaw } = pair;
     if (flaw?.kind !== 'outside') continue;
     const form = formsOf(pair).find((q) => {
-      if (q.flaw?.kind !== 'outside') return false;
+      // Nothing is wrong with it but what its parts are told of.
+      if (q.flaw === undefined) return isTold(q, web) && shows(q, flaw.witness, side);
+      if (q.flaw.kind !== 'outside') return false;
       if (shows(pair, q.flaw.witness, side)) return true;
       if (claimed.has(q) || !shows(q, flaw.witness, side)) return false;
       q.flaw = flaw;
@@ -28,6 +31,11 @@ export function explain(pairs: readonly Pair<Flaw>[], side: Side): boolean {
     any = true;
   }
   return any;
+}
+
+/** Is all that is wrong with its parts known, so that a value which shows it shows one of those? */
+function isTold(pair: Pair<Flaw>, web: Web<Flaw>): boolean {
+  return pair.fails && web.flaws(pair).every((p) => p.flaw?.kind === 'outside');
 }
 
 /** All pairs that speak of the same value below this one. */

@@ -1,7 +1,7 @@
 /** What clients could read, and what can never come any more. */
 import { isMapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
-import { declaredNames, freeName } from '../schema/declared.ts';
+import { declaredBy, freeName } from '../schema/declared.ts';
 import { eitherOf, formsOfEither } from '../schema/either.ts';
 import { flat } from '../schema/flat.ts';
 import type { Keywords, Schema } from '../schema/node.ts';
@@ -115,7 +115,7 @@ function isFree(schema: Schema, ways: readonly Keywords[]): boolean {
   const each = formsOfEither(schema);
   // What was put together here says nothing of its forms together.
   if (each !== undefined) return each.some((form) => isFree(form, flat(form, MOST_WAYS)));
-  const { names, patterns, open } = declaredNames([schema]);
+  const { names, patterns, open } = declaredBy(schema);
   if (open)
     return (
       ways.length >= MOST_WAYS ||

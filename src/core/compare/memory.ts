@@ -53,8 +53,8 @@ export function newMemory(
   });
   const implies = inBoth(
     (side: Side): Look<Flaw> =>
-      (a, b, extra) => {
-        const { plain, steps } = implied(a, b, side, extra);
+      (a, b) => {
+        const { plain, steps } = implied(a, b, side);
         return { flaw: plain ? undefined : { kind: 'open' }, steps };
       },
   );
@@ -90,11 +90,11 @@ function inBoth<S, T>(lookOn: (side: S) => Look<T>): (side: S) => Look<T> {
   const seen = new PairMap<ReturnType<Look<T>>>();
   return (side) => {
     const look = lookOn(side);
-    return (a, b, extra) => {
-      const known = extra === '' ? seen.get(a, b) : undefined;
+    return (a, b) => {
+      const known = seen.get(a, b);
       if (known !== undefined) return known;
-      const found = look(a, b, extra);
-      if (extra === '' && isSideless(a) && isSideless(b)) seen.set(a, b, found);
+      const found = look(a, b);
+      if (isSideless(a) && isSideless(b)) seen.set(a, b, found);
       return found;
     };
   };
@@ -120,14 +120,15 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side, effo
         steps.push({ pointer: at ?? '', a: one.schema, b: no });
         return true;
       };
-      const reading = pair.extra === '' ? 'sent' : { beside: pair.extra.split('\n') };
-      const verdict = inside(pair.a, pair.b, side, reading, answers, given, effort);
+      const verdict = inside(pair.a, pair.b, side, 'sent', answers, given, effort);
       web.amend(pair, verdict.kind === 'inside' ? undefined : verdict, verdict.kind === 'inside' ? steps : []);
       fewer ||= verdict.kind === 'inside';
     }
     // What fails still fails where all of them are wrong.
-    if (!explain(open, side) && !fewer) return;
-    web.settle();
+    if (fewer) web.settle();
+    const explained = explain(open, side, web);
+    if (explained) web.settle();
+    if (!explained && !fewer) return;
   }
 }
 

@@ -1,6 +1,6 @@
 /** Schemas that are plainly without a common value: seen at once, so that their combinations need not be looked at. */
 import { sameJson } from '../json.ts';
-import { declaredNames } from './declared.ts';
+import { declaredBy } from './declared.ts';
 import type { Side } from './fits.ts';
 import { idOf, type Keywords, type Schema } from './node.ts';
 import { isUnsent, view } from './sides.ts';
@@ -130,7 +130,7 @@ function needs(
   side: Side,
 ): { readonly needed: readonly string[]; readonly names: ReadonlySet<string> } | undefined {
   const { object, required } = factsOf(schema, side);
-  const own = declaredNames([schema]);
+  const own = declaredBy(schema);
   if (!object || own.open || own.patterns.length > 0 || own.names.size === 0) return undefined;
   return { needed: required, names: own.names };
 }

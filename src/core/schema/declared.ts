@@ -5,10 +5,10 @@ import { ANYTHING, idOf, type Keywords, NO_KEYWORDS, type Schema, saysOnly, stan
 import { matchesPattern } from './patterns.ts';
 
 export interface Declared {
-  readonly names: Set<string>;
-  readonly patterns: string[];
+  readonly names: ReadonlySet<string>;
+  readonly patterns: readonly string[];
   /** Something is said of all other names. */
-  open: boolean;
+  readonly open: boolean;
 }
 
 /** Forms of a `oneOf` are left aside: which of them is meant decides what they declare. */
@@ -16,7 +16,7 @@ export function declaredNames(
   schemas: readonly Schema[],
   keywords: (schema: Schema) => Keywords | boolean = (s) => s.keywords(),
 ): Declared {
-  const out: Declared = { names: new Set(), patterns: [], open: false };
+  const out = { names: new Set<string>(), patterns: [] as string[], open: false };
   const seen = new Set<Schema>(schemas);
   for (const schema of seen) {
     const k = keywords(schema);
@@ -26,11 +26,25 @@ export function declaredNames(
     out.patterns.push(...k.patternProperties.keys());
     // What is forbidden in so many words is no leave to send it.
     for (const rest of [k.additional, k.unevaluatedProperties]) if (rest !== undefined && !saysOnly(rest, false)) out.open = true;
-    if (standsAlone(k)) continue;
-    const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), k.then, k.else, k.if, ...k.dependentSchemas.values()];
-    for (const part of parts) if (part !== undefined) seen.add(part);
+    for (const part of partsBeside(k)) seen.add(part);
   }
   return out;
+}
+
+const declared = new WeakMap<Schema, Declared>();
+
+/** The names that one schema declares. Found once. */
+export function declaredBy(schema: Schema): Declared {
+  const found = declared.get(schema) ?? declaredNames([schema]);
+  declared.set(schema, found);
+  return found;
+}
+
+/** All that speaks of the same value, but for the forms of a `oneOf`. */
+function partsBeside(k: Keywords): readonly Schema[] {
+  if (standsAlone(k)) return [];
+  const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), k.then, k.else, k.if, ...k.dependentSchemas.values()];
+  return parts.filter((part) => part !== undefined);
 }
 
 const together = new WeakMap<Schema, Map<string, Schema | 'nothing'>>();
@@ -57,24 +71,48 @@ function readAll(forms: readonly Schema[]): Schema | undefined {
     return k;
   });
   const [first] = forms;
-  if (first === undefined || (names.size === 0 && patterns.length === 0 && !open)) return undefined;
+  if (first === undefined) return undefined;
+  const said = namesSaid(first);
+  const others = [...names].filter((name) => !said.has(name));
+  if (others.length === 0 && patterns.length === 0 && !open) return undefined;
   const some = ([one, ...more]: readonly Schema[]): Schema => (one === undefined ? ANYTHING : eitherOf(one, more));
   const keywords: Keywords = {
     ...NO_KEYWORDS,
-    properties: new Map([...names].map((name) => [name, some(values.get(name) ?? [])])),
+    properties: new Map(others.map((name) => [name, some(values.get(name) ?? [])])),
     patternProperties: new Map(patterns.map((pattern) => [pattern, ANYTHING])),
     ...(open ? { additional: ANYTHING } : {}),
   };
+  shared.add(keywords);
   return { place: first.place, raw: undefined, keywords: () => keywords };
 }
 
+const shared = new WeakSet<Keywords>();
+
+/** Is this what forms declare together, and none of them by itself? */
+export function isShared(keywords: Keywords): boolean {
+  return shared.has(keywords);
+}
+
+/** The properties of which a schema says something, whichever of its forms is meant. */
+function namesSaid(schema: Schema): ReadonlySet<string> {
+  const seen = new Set([schema]);
+  const names = new Set<string>();
+  for (const s of seen) {
+    const k = s.keywords();
+    if (typeof k === 'boolean') continue;
+    for (const part of [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf]) seen.add(part);
+    for (const name of k.properties.keys()) names.add(name);
+  }
+  return names;
+}
+
 /** Is every name of a value declared by the schema or beside it? */
-export function declaresAll(schema: Schema, value: unknown, beside: ReadonlySet<string>): boolean {
+export function declaresAll(schema: Schema, value: unknown, beside: { readonly names: ReadonlySet<string> }): boolean {
   if (!isMapping(value)) return true;
-  const own = declaredNames([schema]);
+  const own = declaredBy(schema);
   if (own.open || (own.names.size === 0 && own.patterns.length === 0)) return true;
   return Object.keys(value).every(
-    (n) => own.names.has(n) || beside.has(n) || own.patterns.some((p) => matchesPattern(p, n) === true),
+    (n) => own.names.has(n) || beside.names.has(n) || own.patterns.some((p) => matchesPattern(p, n) === true),
   );
 }
 
@@ -82,7 +120,7 @@ export function declaresAll(schema: Schema, value: unknown, beside: ReadonlySet<
 export function namesBeside(keywords: readonly Keywords[]): ReadonlySet<string> {
   const out = new Set<string>();
   for (const k of keywords) {
-    const own = declaredNames([...(k.ref === undefined ? [] : [k.ref]), ...k.allOf]);
+    const own = declaredNames(partsBeside(k));
     for (const names of [k.properties.keys(), k.required, own.names]) for (const name of names) out.add(name);
   }
   return out;

@@ -3,10 +3,11 @@
 import { isMapping, type Mapping, sameJson } from '../json.ts';
 import { below } from '../place.ts';
 import { suggest } from '../suggest.ts';
-import { declaresAll, namesBeside } from './declared.ts';
-import { add, deeper, type Judge, miss, NOTHING, type Seen, WHOLE, weight } from './judging.ts';
+import { NOTHING } from './beside.ts';
+import { type Count, counted, excluding } from './counting.ts';
+import { add, deeper, type Judge, miss, type Seen, WHOLE, weight } from './judging.ts';
 import { isType, listed, noFormWords, typeName, wordsOf } from './kinds.ts';
-import { type Keywords, type Schema, standsAlone, target } from './node.ts';
+import { idOf, type Keywords, type Schema, standsAlone, target } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 import { metTwin } from './same.ts';
 import { scalarMisfits } from './scalars.ts';
@@ -29,12 +30,6 @@ export interface Misfit {
 /** How deep a value is followed; deeper ones are taken to fit. */
 const MAX_DEPTH = 300;
 
-/**
- * How `oneOf` is counted: as it is written; as a sender means it, each form closed with what is declared beside it; or as
- * a receiver takes it, any form as written unless two closed ones fit.
- */
-export type Count = 'written' | 'sent' | 'taken';
-
 /** Everything that keeps the value out of the schema; nothing when it fits. Cost: size of the value times the schemas on it. */
 export function misfits(schema: Schema, value: unknown, side: Side = 'either', count: Count = 'written'): readonly Misfit[] {
   return judged(schema, value, side, count, false);
@@ -45,7 +40,7 @@ export function fits(schema: Schema, value: unknown, side: Side = 'either', coun
 }
 
 function judged(schema: Schema, value: unknown, side: Side, count: Count, hasty: boolean): readonly Misfit[] {
-  const judge: Judge = { side, count, beside: NOTHING, misfits: [], depth: 0, tracks: false, hasty };
+  const judge: Judge = { side, count, beside: NOTHING, misfits: [], depth: 0, tracks: false, hasty, tried: new WeakMap() };
   look(judge, schema, value, '');
   return judge.misfits;
 }
@@ -83,14 +78,7 @@ function looked(judge: Judge, schema: Schema, value: unknown, at: string): Seen 
   if (k.types !== undefined && !k.types.some((t) => isType(value, t)))
     miss(judge, at, 'type', `expected ${k.types.map(typeName).join(' or ')}, found ${wordsOf(value)}`);
   if (k.enum !== undefined && !k.enum.some((e) => sameJson(e, value))) {
-    const near =
-      typeof value === 'string' && !judge.hasty
-        ? suggest(
-            value,
-            k.enum.filter((e) => typeof e === 'string'),
-          )
-        : undefined;
-    const hint = near === undefined ? '' : `; did you mean ${JSON.stringify(near)}?`;
+    const hint = typeof value === 'string' ? nearest(judge, value, k.enum) : '';
     miss(judge, at, 'enum', `expected ${listed(k.enum)}, found ${wordsOf(value)}${hint}`);
   }
   for (const [keyword, message] of scalarMisfits(k, value)) miss(judge, at, keyword, message);
@@ -100,7 +88,7 @@ function looked(judge: Judge, schema: Schema, value: unknown, at: string): Seen 
   const tracks = judge.tracks || k.unevaluatedProperties !== undefined || k.unevaluatedItems !== undefined;
   const seen: Seen | undefined = tracks ? { names: new Set(), items: new Set() } : undefined;
   const inner = deeper(judge, NOTHING, false);
-  const beside = !together || judge.count === 'written' ? NOTHING : [...judge.beside, k];
+  const beside = !together || judge.count === 'written' ? NOTHING : judge.beside.with(k);
   if (together) combined(deeper(judge, beside, tracks), k, value, at, seen);
   if (Array.isArray(value)) listFits(inner, k, value, at, seen);
   if (isMapping(value)) objectFits(inner, k, value, at, seen);
@@ -115,14 +103,25 @@ function combined(judge: Judge, k: Keywords, value: unknown, at: string, seen: S
   for (const all of k.allOf) add(seen, look(judge, all, value, at));
   if (k.anyOf !== undefined) some(judge, k.anyOf, value, at, seen, 'anyOf');
   if (k.oneOf !== undefined) some(judge, k.oneOf, value, at, seen, 'oneOf');
-  if (k.not !== undefined && attempt(judge, k.not, value).ok)
+  if (k.not !== undefined && attempt(excluding(judge), k.not, value).ok)
     miss(judge, at, 'not', `expected anything but what is forbidden here, found ${wordsOf(value)}`);
   if (k.if !== undefined) {
     const test = attempt(judge, k.if, value);
     if (test.ok) add(seen, test.seen);
     const branch = test.ok ? k.then : k.else;
+    // What a condition takes, and nobody who means it sends.
+    if (!test.ok && judge.count === 'sent' && attempt(excluding(judge), k.if, value).ok)
+      miss(judge, at, 'if', `expected what is meant by the condition here or is none of it, found ${wordsOf(value)}`);
     if (branch !== undefined) add(seen, look(judge, branch, value, at));
   }
+}
+
+/** What may be meant instead, among what is text and not there; nobody reads it where one misfit is enough. */
+function nearest(judge: Judge, found: string, among: Iterable<unknown>, there: Mapping = {}): string {
+  if (judge.hasty) return '';
+  const texts = [...among].filter((text): text is string => typeof text === 'string' && !Object.hasOwn(there, text));
+  const near = suggest(found, texts);
+  return near === undefined ? '' : `; did you mean ${JSON.stringify(near)}?`;
 }
 
 function some(
@@ -135,7 +134,7 @@ function some(
 ): void {
   const tries = members.map((m) => attempt(judge, m, value));
   const fitting =
-    keyword === 'anyOf' || judge.count === 'written' ? tries.filter((t) => t.ok) : counted(judge, members, tries, value);
+    keyword === 'anyOf' || judge.count === 'written' ? tries.filter((t) => t.ok) : counted(judge, members, tries, value, attempt);
   for (const t of fitting) add(seen, t.seen);
   if (fitting.length === 1 || (fitting.length > 1 && keyword === 'anyOf')) return;
   if (fitting.length > 1) {
@@ -143,26 +142,10 @@ function some(
     return;
   }
   // The member that the value came nearest to says most.
-  const [best] = [...tries].sort((a, b) => weight(a.misfits) - weight(b.misfits));
-  if (best !== undefined && members.length > 0 && weight(best.misfits) < WHOLE)
+  const [best] = tries.filter((t) => t.misfits.length > 0).sort((a, b) => weight(a.misfits) - weight(b.misfits));
+  if (best !== undefined && weight(best.misfits) < WHOLE)
     judge.misfits.push(...best.misfits.map((m) => ({ ...m, pointer: at + m.pointer })));
   else miss(judge, at, keyword, noFormWords(members.length, value));
-}
-
-/** The forms that count: a receiver takes neither of two that a sender could have meant, each closed. */
-function counted<T extends { readonly ok: boolean }>(
-  judge: Judge,
-  members: readonly Schema[],
-  tries: readonly T[],
-  value: unknown,
-): readonly T[] {
-  const open = tries.filter((t) => t.ok);
-  const names = namesBeside(judge.beside);
-  const closed = tries.filter((t, i) => t.ok && declaresAll(members[i] as Schema, value, names));
-  if (judge.count === 'sent') return closed;
-  if (closed.length < 2) return open.slice(0, 1);
-  const meant = closed.filter((t) => attempt({ ...judge, count: 'sent' }, members[tries.indexOf(t)] as Schema, value).ok);
-  return meant.length > 1 ? meant : open.slice(0, 1);
 }
 
 function attempt(
@@ -171,8 +154,19 @@ function attempt(
   value: unknown,
 ): { ok: boolean; seen: Seen | undefined; misfits: readonly Misfit[] } {
   const own: Judge = { ...judge, misfits: [] };
-  const seen = look(own, schema, value, '');
-  return { ok: own.misfits.length === 0, seen, misfits: own.misfits };
+  if (!judge.hasty || judge.tracks || judge.count === 'written' || typeof value !== 'object' || value === null) {
+    const seen = look(own, schema, value, '');
+    return { ok: own.misfits.length === 0, seen, misfits: own.misfits };
+  }
+  // Forms within forms are asked about again and again, as who sends them means them and as who receives them takes them.
+  const row = judge.tried.get(value) ?? new Map<string, boolean>();
+  judge.tried.set(value, row);
+  const asked = `${judge.count} ${judge.beside.id} ${idOf(schema)}`;
+  const known = row.get(asked);
+  if (known === undefined) look(own, schema, value, '');
+  const ok = known ?? own.misfits.length === 0;
+  row.set(asked, ok);
+  return { ok, seen: undefined, misfits: own.misfits };
 }
 
 function listFits(judge: Judge, k: Keywords, value: readonly unknown[], at: string, seen: Seen | undefined): void {
@@ -203,8 +197,10 @@ function listFits(judge: Judge, k: Keywords, value: readonly unknown[], at: stri
         'contains',
         `expected ${least} ${least === 1 ? 'item' : 'items'} or more of one kind, found ${matching.length}`,
       );
-    if (k.maxContains !== undefined && matching.length > k.maxContains)
-      miss(judge, at, 'maxContains', `expected ${k.maxContains} items or fewer of one kind, found ${matching.length}`);
+    const { maxContains: most } = k;
+    const could = most === undefined ? [] : value.filter((item) => attempt(excluding(judge), k.contains as Schema, item).ok);
+    if (most !== undefined && could.length > most)
+      miss(judge, at, 'maxContains', `expected ${most} items or fewer of one kind, found ${could.length}`);
   }
   if (k.unevaluatedItems !== undefined) {
     value.forEach((item, i) => {
@@ -276,18 +272,8 @@ function property(judge: Judge, k: Keywords, value: Mapping, name: string, at: s
   if (matched || k.additional === undefined) return;
   seen?.names.add(name);
   if (k.additional.keywords() === false) {
-    const near = judge.hasty
-      ? undefined
-      : suggest(
-          name,
-          [...k.properties.keys()].filter((n) => !Object.hasOwn(value, n)),
-        );
-    miss(
-      judge,
-      pointer,
-      'additionalProperties',
-      `the property "${name}" is not declared, and no others are allowed${near === undefined ? '' : `; did you mean "${near}"?`}`,
-    );
+    const hint = nearest(judge, name, k.properties.keys(), value);
+    miss(judge, pointer, 'additionalProperties', `the property "${name}" is not declared, and no others are allowed${hint}`);
   } else look(judge, k.additional, value[name], pointer);
 }
 

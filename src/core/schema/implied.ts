@@ -5,10 +5,10 @@
 import { isMapping } from '../json.ts';
 import { below } from '../place.ts';
 import { apart } from './apart.ts';
-import { declaredNames, freeName } from './declared.ts';
+import { type Declared, declaredBy, declaredNames, freeName, isShared, namesBeside } from './declared.ts';
 import type { Side } from './fits.ts';
 import { scalarsImplied } from './implied-scalars.ts';
-import { type Keywords, type Schema, saysOnly } from './node.ts';
+import { type Keywords, type Schema, saysOnly, target } from './node.ts';
 import { pairedForms } from './paired-forms.ts';
 import { sameText, stepsOf, twinOf } from './same.ts';
 import { anyForm, oneForm } from './sent-forms.ts';
@@ -27,8 +27,8 @@ export interface Implied {
   readonly steps: readonly Step[];
 }
 
-/** `extra` are names, one in a line, that the sender declares beside `a`. Cost: linear in both, forms told apart pairwise. */
-export function implied(a: Schema, b: Schema, side: Side, extra: string): Implied {
+/** Cost: linear in both, forms told apart pairwise. */
+export function implied(a: Schema, b: Schema, side: Side): Implied {
   const twin = twinOf(a, b);
   if (!twin.differs) return { plain: true, steps: [] };
   if (twin.parts !== undefined) return { plain: true, steps: stepsOf(twin) };
@@ -36,7 +36,7 @@ export function implied(a: Schema, b: Schema, side: Side, extra: string): Implie
   if (sent === 'never' || taken === undefined || sent === undefined || taken === 'never')
     return { plain: sent === 'never', steps: [] };
   const steps: Step[] = [];
-  const at: Question = { a, b, side, sent, taken, steps, ...namesSent(a, sent, extra) };
+  const at: Question = { a, b, side, sent, taken, steps, ...namesSent(a, sent) };
   // All of them, because what is found wrong with one doesn't end the others.
   const plain = taken.map((k) => [scalarsImplied(sent, k), objects(at, k), lists(at, k), combined(at, k)].every((ok) => ok));
   return { plain: plain.every((ok) => ok), steps };
@@ -52,6 +52,8 @@ interface Question {
   readonly steps: Step[];
   /** The names that the sender declares. */
   readonly names: ReadonlySet<string>;
+  /** Beside a `oneOf`, whose forms say what else may come. */
+  readonly beside: Declared;
   /** Other names are never sent. */
   readonly closed: boolean;
   /** Names of which forms of the value say something, too. */
@@ -81,9 +83,8 @@ function parts(schema: Schema): readonly Keywords[] | 'never' | undefined {
 function namesSent(
   a: Schema,
   sent: readonly Keywords[],
-  extra: string,
-): Pick<Question, 'names' | 'closed' | 'mixed' | 'unevaluated' | 'forms'> {
-  const declared = declaredNames([a]);
+): Pick<Question, 'names' | 'beside' | 'closed' | 'mixed' | 'unevaluated' | 'forms'> {
+  const declared = declaredBy(a);
   const oneOf = sent.flatMap((k) => k.oneOf ?? []);
   const forms = oneOf.length === 0 ? NOTHING : declaredNames(oneOf);
   const some = sent.flatMap((k) => [
@@ -93,10 +94,10 @@ function namesSent(
     ...k.dependentSchemas.values(),
   ]);
   const unevaluated = sent.some((k) => k.unevaluatedProperties !== undefined || k.unevaluatedItems !== undefined);
-  const names = new Set([...declared.names, ...forms.names, ...(extra === '' ? [] : extra.split('\n'))]);
+  const names = new Set([...declared.names, ...forms.names]);
   const patterns = declared.patterns.length + forms.patterns.length;
   const closed = !declared.open && !forms.open && patterns === 0 && names.size > 0;
-  return { names, closed, mixed: described(some), unevaluated, forms: some.length > 0 };
+  return { names, beside: declared, closed, mixed: described(some), unevaluated, forms: some.length > 0 };
 }
 
 /** The names of whose values forms say something, and not only that they have to be there. */
@@ -114,20 +115,29 @@ function described(forms: readonly Schema[]): ReadonlySet<string> {
 const NOTHING = declaredNames([]);
 
 /** What the sender says of a property. */
-function valuesOf({ sent }: Question, name: string): readonly Schema[] {
+function valuesOf(sent: readonly Keywords[], name: string): readonly Schema[] {
   return sent.flatMap((k) => k.properties.get(name) ?? k.additional ?? []);
 }
 
 function objects(at: Question, b: Keywords): boolean {
   const { sent, side, names, closed } = at;
   const isNever = (values: readonly Schema[]): boolean => values.some((s) => isUnsent(s, side) || saysOnly(s, false));
-  const never = (name: string): boolean => isNever(valuesOf(at, name));
+  const never = (name: string): boolean => isNever(valuesOf(sent, name));
   const plainNames = sent.every((k) => k.patternProperties.size === 0) && b.patternProperties.size === 0;
   let ok = plainNames || samePart(at, b, 'patternProperties');
   const hold = (name: string, taken: Schema): void => {
-    const values = valuesOf(at, name);
+    const values = valuesOf(sent, name);
     if (values.some((s) => sameText(s, taken)) || saysOnly(taken, true) || isNever(values)) return;
-    const [value, ...more] = values;
+    // What only other forms declare is no part of this one: the search tells.
+    const shared = at.sent.filter(isShared);
+    const own =
+      shared.length === 0
+        ? values
+        : valuesOf(
+            at.sent.filter((k) => !isShared(k)),
+            name,
+          );
+    const [value, ...more] = shared.some((k) => k.properties.has(name)) ? [] : own;
     if (value === undefined && closed && !names.has(name)) return;
     if (value !== undefined && more.length === 0 && plainNames && !at.mixed.has(name) && !at.unevaluated)
       at.steps.push({ pointer: below('', name), a: value, b: taken });
@@ -140,7 +150,7 @@ function objects(at: Question, b: Keywords): boolean {
   }
   for (const [name, taken] of b.properties) {
     if (!isUnsent(taken, side)) hold(name, taken);
-    else if (b.additional !== undefined && !never(name) && (valuesOf(at, name).length > 0 || !closed || names.has(name)))
+    else if (b.additional !== undefined && !never(name) && (valuesOf(sent, name).length > 0 || !closed || names.has(name)))
       ok = false;
   }
   if (!additionalHeld(at, b, plainNames, hold)) ok = false;
@@ -245,9 +255,10 @@ function anyOf(at: Question, b: Keywords): boolean {
   if (forms === undefined || samePart(at, b, 'anyOf')) return true;
   const [k, ...more] = at.sent.filter((s) => s.anyOf !== undefined);
   if (k?.anyOf === undefined || more.length > 0 || at.sent.length > 1) return false;
-  const pairs = pairedForms(k.anyOf, forms, at.b, at.side, anyForm(at.a, k.anyOf, at.side));
-  const extra = [...at.names].sort().join('\n');
-  for (const pair of pairs) at.steps.push({ pointer: '', ...pair, extra });
+  const asSent = anyForm(at.a, k.anyOf, at.side);
+  if (asSent === undefined) return false;
+  const pairs = pairedForms(k.anyOf, forms, at.b, at.side, asSent);
+  for (const pair of pairs) at.steps.push({ pointer: '', ...pair });
   return pairs.length === k.anyOf.length;
 }
 
@@ -255,17 +266,28 @@ function anyOf(at: Question, b: Keywords): boolean {
 function oneOf(at: Question, b: Keywords): boolean {
   const { oneOf: forms } = b;
   if (forms === undefined) return true;
-  const beside = (list: readonly Keywords[]): ReadonlySet<string> =>
-    new Set(list.flatMap((k) => [...k.properties.keys(), ...k.required]));
-  const [x, y] = [beside(at.sent), beside(at.taken)];
-  if (x.size === y.size && [...x].every((n) => y.has(n)) && samePart(at, b, 'oneOf')) return true;
+  const [x, y] = [namesBeside(at.sent), namesBeside(at.taken)];
+  // The more names stand beside the forms, the fewer values are one of them alone.
+  if ([...y].every((n) => x.has(n)) && samePart(at, b, 'oneOf')) return true;
   const [k, ...more] = at.sent.filter((s) => s.oneOf !== undefined);
-  if (k?.oneOf === undefined || more.length > 0 || x.size + y.size > 0) return false;
+  const { names, patterns, open } = at.beside;
+  if (k?.oneOf === undefined || more.length > 0 || patterns.length + y.size > 0) return false;
+  // Names that only other forms of the value declare make more of each of these, but of one that declares none less.
+  const shared = namesBeside(at.sent.filter(isShared));
+  if ([...names].some((n) => !shared.has(n)) || (names.size > 0 && k.oneOf.some(isFree))) return false;
   const pairs = pairedForms(k.oneOf, forms, at.b, at.side, oneForm(k.oneOf, x, at.side));
   for (const pair of pairs) at.steps.push({ pointer: '', ...pair });
-  if (at.sent.length > 1 || pairs.length < k.oneOf.length) return false;
+  // More may come than a form declares.
+  if (open || names.size > 0 || at.sent.length > 1 || pairs.length < k.oneOf.length) return false;
   const counted = k.oneOf.length === forms.length && pairs.every(({ a, b: form }) => sameForm(a, form));
   if (counted && new Set(pairs.map((p) => p.b)).size === forms.length) return true;
   if (forms.length > MOST_FORMS) return false;
   return !forms.some((f, i) => forms.slice(i + 1).some((g) => !apart(f, g, at.side)));
+}
+
+/** May it be an object of any names? */
+function isFree(form: Schema): boolean {
+  const k = target(form).keywords();
+  const { names, patterns } = declaredBy(form);
+  return names.size + patterns.length === 0 && (typeof k === 'boolean' || k.types?.includes('object') !== false);
 }

@@ -57,8 +57,8 @@ export function newAnswers(): Answers {
   return { known: new Map(), holders: new WeakMap(), plain, scalars: new Map(), left: MAX_ALL_WAYS };
 }
 
-/** How the first schema is read: as what a sender sends, who declares these names beside it; or as it is written. */
-export type Reading = 'sent' | 'written' | { readonly beside: readonly string[] };
+/** How the first schema is read: as what a sender sends, or as it is written. */
+export type Reading = 'sent' | 'written';
 
 /**
  * Does `b` hold everything that `a` describes? With `sent`, `a` is a sender's: properties that it does not declare never
@@ -75,8 +75,7 @@ export function inside(
 ): Verdict {
   if (target(a) === target(b)) return INSIDE;
   const group = reading === 'written' ? 0 : freshGroup();
-  const beside = typeof reading === 'string' ? [] : [{ schema: declaring(reading.beside), group }];
-  const start: State = { pos: [{ schema: a, group }, ...beside], neg: [b] };
+  const start: State = { pos: [{ schema: a, group }], neg: [b] };
   const found = search(start, side, answers, given, effort);
   if (found.kind === 'none') return INSIDE;
   if (found.kind === 'undecided') return found;
@@ -84,12 +83,6 @@ export function inside(
   const [sent, taken] = reading === 'written' ? (['written', 'written'] as const) : (['sent', 'taken'] as const);
   if (!fits(a, value, side, sent) || fits(b, value, side, taken)) return { kind: 'undecided', why: 'oneOf' };
   return { kind: 'outside', witness: value };
-}
-
-/** Says nothing of these names but that they may come. */
-function declaring(names: readonly string[]): Schema {
-  const keywords: Keywords = { ...NO_KEYWORDS, properties: new Map(names.map((name) => [name, ANYTHING])) };
-  return { place: ANYTHING.place, raw: { declaring: names }, keywords: () => keywords };
 }
 
 /** A value that a sender may send under this schema; none where nobody can send anything. */

@@ -1,6 +1,7 @@
 /** What a value is judged with, and what is found on the way. */
-import type { Count, Misfit, Side } from './fits.ts';
-import type { Keywords } from './node.ts';
+import type { Beside } from './beside.ts';
+import type { Count } from './counting.ts';
+import type { Misfit, Side } from './fits.ts';
 
 /** What of a value was looked at, for `unevaluatedProperties` and `unevaluatedItems`. */
 export interface Seen {
@@ -12,24 +13,20 @@ export interface Judge {
   readonly side: Side;
   readonly count: Count;
   /** What is said beside the forms of a `oneOf`, whose names are asked for seldom. */
-  readonly beside: readonly Keywords[];
+  readonly beside: Beside;
   readonly misfits: Misfit[];
   readonly depth: number;
   /** Somebody asks what of the value was looked at. */
   readonly tracks: boolean;
   /** One misfit is enough. */
   readonly hasty: boolean;
+  /** What of a value fits what, where one misfit is enough. */
+  readonly tried: WeakMap<object, Map<string, boolean>>;
 }
 
-export const NOTHING: readonly Keywords[] = [];
-
 /** Written out, because a value has many parts. */
-export function deeper(
-  { side, count, misfits: found, depth, hasty }: Judge,
-  beside: readonly Keywords[],
-  tracks: boolean,
-): Judge {
-  return { side, count, beside, misfits: found, depth: depth + 1, tracks, hasty };
+export function deeper({ side, count, misfits: found, depth, hasty, tried }: Judge, beside: Beside, tracks: boolean): Judge {
+  return { side, count, beside, misfits: found, depth: depth + 1, tracks, hasty, tried };
 }
 
 export function miss(judge: Judge, pointer: string, keyword: string, message: string, missing?: string): undefined {

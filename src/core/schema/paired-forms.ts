@@ -1,10 +1,10 @@
 /** Which forms of one union are held against which of another. */
 import { apart } from './apart.ts';
-import { declaredNames } from './declared.ts';
+import { declaredBy } from './declared.ts';
 import type { Side } from './fits.ts';
 import { type Schema, target } from './node.ts';
 import { sameText } from './same.ts';
-import { partsOf, unionOf } from './unions.ts';
+import { partsOf, sameForm, unionOf } from './unions.ts';
 
 export interface FormPair {
   readonly a: Schema;
@@ -34,7 +34,7 @@ export function pairedForms(
   if (became.every((b) => b === undefined)) return [];
   return sent.flatMap((form, i): readonly FormPair[] => {
     const b = became[i] ?? union;
-    return b === undefined ? [] : [{ a: sameText(form, b) ? form : asSent(form, became[i] !== undefined), b }];
+    return b === undefined ? [] : [{ a: sameForm(form, b) ? form : asSent(form, became[i] !== undefined), b }];
   });
 }
 
@@ -61,7 +61,7 @@ const AKIN = 1;
 
 /** How much two forms declare together: 2 where all names are the same, and a little more where they require the same. */
 function kinship(a: Schema, b: Schema): number {
-  const [x, y] = [declaredNames([a]), declaredNames([b])];
+  const [x, y] = [declaredBy(a), declaredBy(b)];
   const [needsX, needsY] = [requiredOf(a), requiredOf(b)];
   let both = 0;
   for (const name of x.names) if (y.names.has(name)) both += 1;

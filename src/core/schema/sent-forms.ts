@@ -1,20 +1,34 @@
 /** What a sender means by one form of a union, as a schema of its own. */
+import { declaredNames } from './declared.ts';
 import { eitherOf } from './either.ts';
 import type { Side } from './fits.ts';
-import { type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
+import { ANYTHING, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import { partsOf, saysNoMore, unionOf } from './unions.ts';
-import { excluded } from './ways.ts';
+import { excluded, sentBeside } from './ways.ts';
 
 /** By the form, then by what it stands in, the side, and the names beside it. */
 const made = new WeakMap<Schema, { readonly within: object; readonly key: string; readonly form: Schema }[]>();
 
 /**
- * A form of an `anyOf` together with what its schema says besides; the form itself where that is no more than types. Found
- * once.
+ * A form of an `anyOf` together with what its schema says besides and with what its other forms declare; the form itself
+ * where that is no more than types. Found once. Undefined where a form says nothing by itself.
  */
-export function anyForm(schema: Schema, forms: readonly Schema[], side: Side): (form: Schema) => Schema {
-  const beside = partsOf(schema)?.filter((p) => unionOf(p)?.forms !== forms && !saysTypes(p)) ?? [];
-  return (form) => (beside.length === 0 ? form : kept(form, schema, side, { ...NO_KEYWORDS, allOf: [...beside, form] }));
+export function anyForm(schema: Schema, forms: readonly Schema[], side: Side): ((form: Schema) => Schema) | undefined {
+  const alone = unionOf(schema);
+  const parts = alone === undefined ? partsOf(schema) : [declaring(alone.beside)];
+  if (parts === undefined) return undefined;
+  const beside = parts.filter((p) => unionOf(p)?.forms !== forms && !saysTypes(p));
+  const declared = declaredNames(beside);
+  return (form) => {
+    const all = [...beside, form, ...sentBeside(form, forms, side, declared)];
+    return all.length === 1 ? form : kept(form, schema, side, { ...NO_KEYWORDS, allOf: all });
+  };
+}
+
+/** Says nothing of these names but that they may come. */
+function declaring(names: ReadonlySet<string>): Schema {
+  const keywords: Keywords = { ...NO_KEYWORDS, properties: new Map([...names].map((name) => [name, ANYTHING])) };
+  return { ...ANYTHING, raw: undefined, keywords: () => keywords };
 }
 
 /** A form of a `oneOf` without what could be another, each closed; itself where plainly nothing could. Found once. */

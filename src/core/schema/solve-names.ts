@@ -44,9 +44,11 @@ function namesSent(schemas: readonly Schema[], side: Side): Declared {
  * Names that the schemas of this way know, and one for each class of other names: names that the same patterns match are
  * one class, so that no name that could matter is missing. Undefined where a pattern can't be read.
  */
-export function candidates(way: Way, also: Keywords): readonly string[] | undefined {
+export function candidates(way: Way, also: Keywords, declared: ReadonlyMap<number, Declared>): readonly string[] | undefined {
   const all = [...way.pos, ...way.broken, { k: also }].map(({ k }) => k);
   const known = new Set(all.flatMap((k) => [...k.properties.keys(), ...k.required, ...k.dependentRequired.keys()]));
+  // A branch that is not taken declares its names too.
+  for (const { names } of declared.values()) for (const name of names) known.add(name);
   if (!all.some((k) => k.patternProperties.size > 0 || k.propertyNames !== undefined))
     return [...known, ...FRESH.filter((name) => !known.has(name)).slice(0, 1)];
   const made = decide(() => {

@@ -54,7 +54,7 @@ function* wants(way: Way, declared: ReadonlyMap<number, Declared>, solver: Solve
 
 function waysToBreak(b: Broken, wanted: Wanted, way: Way, declared: ReadonlyMap<number, Declared>): number {
   let n = 0;
-  for (const option of breakOne(b, wanted, way))
+  for (const option of breakOne(b, wanted, way, declared))
     if (typeof option === 'string' || isFeasible(option, wanted, way, declared)) n += 1;
   return n;
 }
@@ -73,7 +73,7 @@ function* breakAll(
     yield wanted;
     return;
   }
-  for (const option of breakOne(b, wanted, way)) {
+  for (const option of breakOne(b, wanted, way, declared)) {
     if (typeof option === 'string') yield option;
     else if (isFeasible(option, wanted, way, declared)) yield* breakAll(rest, option, way, declared, solver);
   }
@@ -89,9 +89,14 @@ function isFeasible(wanted: Wanted, before: Wanted, way: Way, declared: Readonly
   return present.size <= wanted.high && wanted.low <= wanted.high;
 }
 
-function* breakOne({ k, keyword, left }: Broken, w: Wanted, way: Way): Generator<Wanted | string> {
+function* breakOne(
+  { k, keyword, left }: Broken,
+  w: Wanted,
+  way: Way,
+  declared: ReadonlyMap<number, Declared>,
+): Generator<Wanted | string> {
   const named = function* (wanted: (name: string) => boolean, neg?: Schema, also = k): Generator<Wanted | string> {
-    const names = candidates(way, also);
+    const names = candidates(way, also, declared);
     if (names === undefined) yield keyword;
     else for (const name of names) if (wanted(name)) yield put(name, neg);
   };
@@ -231,6 +236,7 @@ function fill(
   const names = [
     ...new Set([
       ...way.pos.flatMap(({ k }) => [...k.properties.keys()]),
+      ...[...declared.values()].flatMap((d) => [...d.names]),
       ...FRESH,
       ...Array.from({ length: Math.min(MOST_FILLED, wanted.low) }, (_, i) => `extra${i}`),
     ]),

@@ -51,16 +51,14 @@ function eachForm(held: Literal, state: State, solver: Solver): Found {
   const { forms, exclusive, beside: own } = unionOf(held.schema) as NonNullable<ReturnType<typeof unionOf>>;
   const rest = state.pos.filter((l) => l !== held);
   const reading = !exclusive || (held.group === 0 && isSent(state)) ? 'taken' : held.group === 0 ? 'written' : 'sent';
-  const beside =
-    reading === 'sent'
-      ? new Set([...own, ...declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema)).names])
-      : own;
+  const declared = declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema));
+  const beside = reading === 'sent' ? new Set([...own, ...declared.names]) : own;
   let found: Found = NOT_FOUND;
   // Every value of a form that is apart from what must not be shows it.
   const free = (form: Schema): boolean => state.neg.every((n) => apart(form, n, solver.side));
   for (const form of state.neg.length === 0 ? forms : [...forms.filter(free), ...forms.filter((f) => !free(f))]) {
     solver.count();
-    const also = exclusive || held.group === 0 ? [] : sentBeside(form, forms, solver.side);
+    const also = exclusive || held.group === 0 ? [] : sentBeside(form, forms, solver.side, declared);
     const sub = {
       pos: [...rest, ...[form, ...also].map((schema): Literal => ({ ...held, schema }))],
       neg: [...state.neg, ...excluded(form, forms, reading, beside, solver.side)],

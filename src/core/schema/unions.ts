@@ -1,6 +1,6 @@
 /** Schemas that are unions, or all of their parts, and nothing else, and forms of unions that are closed before they are counted. */
 import { isMapping } from '../json.ts';
-import { declaredNames, namesBeside } from './declared.ts';
+import { declaredBy, namesBeside } from './declared.ts';
 import { ANYTHING, type Keywords, NEVER, NO_KEYWORDS, type Schema, saysOnly, target } from './node.ts';
 import { twinOf } from './same.ts';
 
@@ -110,7 +110,7 @@ const closedForms = new WeakMap<Schema, Map<string, Schema>>();
  * something of all names, or of none.
  */
 export function closedForm(form: Schema, beside: ReadonlySet<string>): Schema {
-  const own = declaredNames([form]);
+  const own = declaredBy(form);
   if (own.open || (own.names.size === 0 && own.patterns.length === 0)) return form;
   const names = [...new Set([...own.names, ...beside])].sort();
   const row = closedForms.get(form) ?? new Map<string, Schema>();

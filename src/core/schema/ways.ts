@@ -1,6 +1,6 @@
 /** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
 import { apart, closedApart } from './apart.ts';
-import { declaredNames, declaredWith, namesBeside } from './declared.ts';
+import { type Declared, declaredBy, declaredNames, declaredWith, namesBeside } from './declared.ts';
 import { unevaluatedWays } from './evaluated.ts';
 import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
@@ -84,7 +84,9 @@ function* held(
   };
   if (k.anyOf !== undefined) {
     const { anyOf } = k;
-    choose(anyOf.map((s) => ({ items: also(group === 0 ? [s] : [s, ...sentBeside(s, anyOf, side)]) })));
+    const own = way.sources.filter((s) => s.group === group).map((s) => s.schema);
+    const beside = declaredNames(own, (s) => (s === schema ? { ...k, anyOf: [] } : s.keywords()));
+    choose(anyOf.map((s) => ({ items: also(group === 0 ? [s] : [s, ...sentBeside(s, anyOf, side, beside)]) })));
   }
   if (k.oneOf !== undefined) {
     const { oneOf } = k;
@@ -128,8 +130,12 @@ export function excluded(
   return others.filter((o) => !closedApart(form, o, beside, side)).map((o) => closedForm(o, beside));
 }
 
-/** Who sends a form of an `anyOf` may send what others declare, where a value may be both. */
-export function sentBeside(form: Schema, forms: readonly Schema[], side: Side): readonly Schema[] {
+/**
+ * Who sends a form of an `anyOf` may send what others declare, where a value may be both. Where anything may come anyway,
+ * as the form says or what stands beside it, the others say nothing of it.
+ */
+export function sentBeside(form: Schema, forms: readonly Schema[], side: Side, beside: Declared): readonly Schema[] {
+  if (beside.open || declaredBy(form).open) return [];
   const others = forms.filter((o) => o !== form && !apart(form, o, side));
   const declaring = declaredWith(form, others);
   return declaring === undefined ? [] : [declaring];

@@ -7,8 +7,6 @@ export interface Step {
   readonly pointer: string;
   readonly a: Schema;
   readonly b: Schema;
-  /** What else is known at the pair, as text; part of its identity. */
-  readonly extra?: string;
 }
 
 export interface PairStep<T> {
@@ -19,7 +17,6 @@ export interface PairStep<T> {
 export interface Pair<T> {
   readonly a: Schema;
   readonly b: Schema;
-  readonly extra: string;
   /** What is wrong with the pair itself. */
   flaw: T | undefined;
   /** It, or something that it rests on, is flawed. */
@@ -33,7 +30,7 @@ export interface Pair<T> {
 }
 
 /** What one pair says for itself, and which pairs it rests on. */
-export type Look<T> = (a: Schema, b: Schema, extra: string) => { readonly flaw: T | undefined; readonly steps: readonly Step[] };
+export type Look<T> = (a: Schema, b: Schema) => { readonly flaw: T | undefined; readonly steps: readonly Step[] };
 
 /** A pair, or two schemas that are alike, of which no pair was made yet. */
 export type Spot<T> = Pair<T> | Twin;

@@ -14,9 +14,8 @@ import type { Look, Pair, PairStep, Reached, Spot, Step } from './web-pair.ts';
  * way leads through them is found when somebody asks.
  */
 export class Web<T> {
-  /** By both schemas; where something else is known, by that first. */
+  /** By both schemas. */
   private readonly pairs = new Map<Twin, Pair<T>>();
-  private readonly rows = new Map<string, Map<Twin, Pair<T>>>();
   private all: Pair<T>[] = [];
   private readonly groups = new Map<Group, Pair<T>>();
   /** Groups stand for what they hold. */
@@ -28,9 +27,9 @@ export class Web<T> {
   constructor(private readonly look: Look<T>) {}
 
   /** The pair, with all that it rests on. O(what was not seen before). */
-  pair(a: Schema, b: Schema, extra = ''): Pair<T> {
+  pair(a: Schema, b: Schema): Pair<T> {
     const fresh: Pair<T>[] = [];
-    const first = this.node(a, b, extra, fresh);
+    const first = this.node(a, b, fresh);
     this.explore(fresh);
     return first;
   }
@@ -124,21 +123,19 @@ export class Web<T> {
     return new Reach(root, (a, b) => this.pair(a, b));
   }
 
-  private node(a: Schema, b: Schema, extra: string, fresh: Pair<T>[]): Pair<T> {
+  private node(a: Schema, b: Schema, fresh: Pair<T>[]): Pair<T> {
     const [x, y] = [target(a), target(b)];
-    const row = extra === '' ? this.pairs : (this.rows.get(extra) ?? new Map<Twin, Pair<T>>());
-    if (extra !== '') this.rows.set(extra, row);
     const twin = twinOf(x, y);
-    const known = row.get(twin);
+    const known = this.pairs.get(twin);
     if (known !== undefined) return known;
-    const made = this.made(x, y, extra, undefined);
-    row.set(twin, made);
+    const made = this.made(x, y, undefined);
+    this.pairs.set(twin, made);
     fresh.push(made);
     return made;
   }
 
-  private made(a: Schema, b: Schema, extra: string, group: Group | undefined): Pair<T> {
-    const made: Pair<T> = { a, b, extra, flaw: undefined, fails: false, steps: [], from: [], twin: undefined, group };
+  private made(a: Schema, b: Schema, group: Group | undefined): Pair<T> {
+    const made: Pair<T> = { a, b, flaw: undefined, fails: false, steps: [], from: [], twin: undefined, group };
     this.all.push(made);
     return made;
   }
@@ -154,22 +151,22 @@ export class Web<T> {
   }
 
   private grow(pair: Pair<T>, fresh: Pair<T>[]): void {
-    const { a, b, extra, group } = pair;
+    const { a, b, group } = pair;
     if (group !== undefined) {
       this.lead(
         pair,
         group.next.map((n) => ({
           pointer: '',
-          to: 'next' in n ? this.whole(n, pair, fresh) : this.node(n.a, n.b, '', fresh),
+          to: 'next' in n ? this.whole(n, pair, fresh) : this.node(n.a, n.b, fresh),
         })),
       );
       return;
     }
-    const twin = extra === '' ? twinOf(a, b) : undefined;
-    if (twin?.differs === false) return;
-    if (twin?.parts !== undefined) this.fold(pair, twin, fresh);
+    const twin = twinOf(a, b);
+    if (twin.differs === false) return;
+    if (twin.parts !== undefined) this.fold(pair, twin, fresh);
     else {
-      const { flaw, steps } = this.look(a, b, extra);
+      const { flaw, steps } = this.look(a, b);
       pair.flaw = flaw;
       this.link(pair, steps, fresh);
     }
@@ -186,7 +183,7 @@ export class Web<T> {
   private whole(group: Group, { a, b }: Pair<T>, fresh: Pair<T>[]): Pair<T> {
     const known = this.groups.get(group);
     if (known !== undefined) return known;
-    const made = this.made(a, b, '', group);
+    const made = this.made(a, b, group);
     this.groups.set(group, made);
     fresh.push(made);
     return made;
@@ -213,7 +210,7 @@ export class Web<T> {
   private link(pair: Pair<T>, steps: readonly Step[], fresh: Pair<T>[]): void {
     this.lead(
       pair,
-      steps.map((s) => ({ pointer: s.pointer, to: this.node(s.a, s.b, s.extra ?? '', fresh) })),
+      steps.map((s) => ({ pointer: s.pointer, to: this.node(s.a, s.b, fresh) })),
     );
   }
 

@@ -1,0 +1,45 @@
+/** Which forms of a `oneOf` count, by who reads it. */
+import { declaresAll } from './declared.ts';
+import type { Judge } from './judging.ts';
+import type { Schema } from './node.ts';
+
+/**
+ * How `oneOf` is counted: as it is written; as a sender means it, each form closed with what is declared beside it; or as
+ * a receiver takes it, any form as written unless two closed ones fit.
+ */
+export type Count = 'written' | 'sent' | 'taken';
+
+/** Who sends a value sends nothing that a taker would take for what it must not be. */
+export function excluding(judge: Judge): Judge {
+  return asking(judge, judge.count === 'sent' ? 'taken' : judge.count);
+}
+
+/** Whether it fits is enough. */
+function asking(judge: Judge, count: Count): Judge {
+  return { ...judge, count, hasty: true, tracks: false };
+}
+
+interface Tried {
+  readonly ok: boolean;
+}
+
+/** The forms that count: none of several that a sender could mean, each closed; else a receiver takes what fits any. */
+export function counted<T extends Tried>(
+  judge: Judge,
+  members: readonly Schema[],
+  tries: readonly T[],
+  value: unknown,
+  attempt: (judge: Judge, schema: Schema, value: unknown) => Tried,
+): readonly T[] {
+  const form = (t: T): Schema => members[tries.indexOf(t)] as Schema;
+  const closed = (t: T): boolean => declaresAll(form(t), value, judge.beside);
+  const open = tries.filter((t) => t.ok);
+  if (judge.count === 'sent') {
+    const meant = open.filter(closed);
+    const could = (t: T): boolean => !t.ok && closed(t) && attempt(excluding(judge), form(t), value).ok;
+    return meant.length === 1 && tries.some(could) ? [] : meant;
+  }
+  const sure = open.filter(closed);
+  const meant = sure.length < 2 ? [] : sure.filter((t) => attempt(asking(judge, 'sent'), form(t), value).ok);
+  return meant.length > 1 ? meant : open.slice(0, 1);
+}
