@@ -48,7 +48,7 @@ test('what is apart once it is closed has no value in common then', () => {
   let seen = 0;
   fc.assert(
     fc.property(forms, forms, fc.constantFrom('request', 'response'), fc.subarray(['name', 'lockId']), (a, b, side, names) => {
-      const [x, y, beside] = [schemaFrom(a), schemaFrom(b), new Set(names)];
+      const [x, y, beside] = [schemaFrom(a), schemaFrom(b), { names: new Set(names), patterns: [], open: false }];
       if (!closedApart(x, y, beside, side)) return;
       seen += 1;
       const [p, q] = [closedForm(x, beside), closedForm(y, beside)];

@@ -1,6 +1,6 @@
 /** Schemas that are plainly without a common value: seen at once, so that their combinations need not be looked at. */
 import { sameJson } from '../json.ts';
-import { declaredBy } from './declared.ts';
+import { type Declared, declaredBy } from './declared.ts';
 import type { Side } from './fits.ts';
 import { idOf, type Keywords, type Schema } from './node.ts';
 import { isUnsent, view } from './sides.ts';
@@ -118,10 +118,11 @@ function valuesApart({ enum: x }: Keywords, { enum: y }: Keywords): boolean {
 }
 
 /** Plainly no value can be both, each closed: what one needs the other does not declare. */
-export function closedApart(a: Schema, b: Schema, beside: ReadonlySet<string>, side: Side): boolean {
+export function closedApart(a: Schema, b: Schema, beside: Declared, side: Side): boolean {
+  if (beside.open || beside.patterns.length > 0) return false;
   const [x, y] = [needs(a, side), needs(b, side)];
   if (x === undefined || y === undefined) return false;
-  return [...x.needed, ...y.needed].some((n) => !beside.has(n) && !(x.names.has(n) && y.names.has(n)));
+  return [...x.needed, ...y.needed].some((n) => !beside.names.has(n) && !(x.names.has(n) && y.names.has(n)));
 }
 
 /** What an object needs and declares, where it is closed when it is counted, and can be nothing but an object. */

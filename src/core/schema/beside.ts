@@ -1,5 +1,5 @@
 /** What is said beside the forms of a `oneOf`: keywords, from the outside in, that speak of the same value. */
-import { namesBeside } from './declared.ts';
+import { type Declared, declaredBeside, together } from './declared.ts';
 import type { Keywords } from './node.ts';
 
 let last = 0;
@@ -8,7 +8,7 @@ let last = 0;
 export class Beside {
   readonly id: number;
   private readonly inner = new WeakMap<Keywords, Beside>();
-  private found: ReadonlySet<string> | undefined;
+  private found: Declared | undefined;
 
   constructor(
     private readonly outer?: Beside,
@@ -24,9 +24,10 @@ export class Beside {
     return made;
   }
 
-  /** The names that are declared there. Found once. */
-  get names(): ReadonlySet<string> {
-    this.found ??= new Set([...(this.outer?.names ?? []), ...(this.k === undefined ? [] : namesBeside([this.k]))]);
+  /** What is declared there. Found once. */
+  get declared(): Declared {
+    const outer = this.outer === undefined ? [] : [this.outer.declared];
+    this.found ??= together([...outer, declaredBeside(this.k === undefined ? [] : [this.k])]);
     return this.found;
   }
 }

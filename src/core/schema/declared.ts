@@ -21,14 +21,20 @@ export function declaredNames(
   for (const schema of seen) {
     const k = keywords(schema);
     if (typeof k === 'boolean') continue;
-    for (const name of k.properties.keys()) out.names.add(name);
-    for (const name of k.required) out.names.add(name);
-    out.patterns.push(...k.patternProperties.keys());
-    // What is forbidden in so many words is no leave to send it.
-    for (const rest of [k.additional, k.unevaluatedProperties]) if (rest !== undefined && !saysOnly(rest, false)) out.open = true;
+    const { names, patterns, open } = declaredHere(k);
+    for (const name of names) out.names.add(name);
+    out.patterns.push(...patterns);
+    out.open ||= open;
     for (const part of partsBeside(k)) seen.add(part);
   }
   return out;
+}
+
+/** What keywords declare by themselves. */
+export function declaredHere({ properties, required, patternProperties, additional, unevaluatedProperties }: Keywords): Declared {
+  // What is forbidden in so many words is no leave to send it.
+  const open = [additional, unevaluatedProperties].some((rest) => rest !== undefined && !saysOnly(rest, false));
+  return { names: new Set([...properties.keys(), ...required]), patterns: [...patternProperties.keys()], open };
 }
 
 const declared = new WeakMap<Schema, Declared>();
@@ -47,7 +53,7 @@ function partsBeside(k: Keywords): readonly Schema[] {
   return parts.filter((part) => part !== undefined);
 }
 
-const together = new WeakMap<Schema, Map<string, Schema | 'nothing'>>();
+const declaring = new WeakMap<Schema, Map<string, Schema | 'nothing'>>();
 
 /**
  * What a form and others that a value may be too declare together: who sends the one may send what the others declare, as
@@ -55,8 +61,8 @@ const together = new WeakMap<Schema, Map<string, Schema | 'nothing'>>();
  */
 export function declaredWith(form: Schema, others: readonly Schema[]): Schema | undefined {
   if (others.length === 0) return undefined;
-  const row = together.get(form) ?? new Map<string, Schema | 'nothing'>();
-  together.set(form, row);
+  const row = declaring.get(form) ?? new Map<string, Schema | 'nothing'>();
+  declaring.set(form, row);
   const key = others.map(idOf).join(' ');
   const known = row.get(key) ?? readAll([form, ...others]) ?? 'nothing';
   row.set(key, known);
@@ -107,23 +113,29 @@ function namesSaid(schema: Schema): ReadonlySet<string> {
 }
 
 /** Is every name of a value declared by the schema or beside it? */
-export function declaresAll(schema: Schema, value: unknown, beside: { readonly names: ReadonlySet<string> }): boolean {
+export function declaresAll(schema: Schema, value: unknown, beside: { readonly declared: Declared }): boolean {
   if (!isMapping(value)) return true;
   const own = declaredBy(schema);
   if (own.open || (own.names.size === 0 && own.patterns.length === 0)) return true;
-  return Object.keys(value).every(
-    (n) => own.names.has(n) || beside.names.has(n) || own.patterns.some((p) => matchesPattern(p, n) === true),
-  );
+  return Object.keys(value).every((n) => isDeclared(own, n) || isDeclared(beside.declared, n));
+}
+
+function isDeclared({ names, patterns, open }: Declared, name: string): boolean {
+  return open || names.has(name) || patterns.some((p) => matchesPattern(p, name) === true);
 }
 
 /** What the keywords beside a `oneOf` declare. */
-export function namesBeside(keywords: readonly Keywords[]): ReadonlySet<string> {
-  const out = new Set<string>();
-  for (const k of keywords) {
-    const own = declaredNames(partsBeside(k));
-    for (const names of [k.properties.keys(), k.required, own.names]) for (const name of names) out.add(name);
-  }
-  return out;
+export function declaredBeside(keywords: readonly Keywords[]): Declared {
+  return together(keywords.flatMap((k) => [declaredHere(k), declaredNames(partsBeside(k))]));
+}
+
+/** All of them. */
+export function together(list: readonly Declared[]): Declared {
+  return {
+    names: new Set(list.flatMap((d) => [...d.names])),
+    patterns: [...new Set(list.flatMap((d) => d.patterns))],
+    open: list.some((d) => d.open),
+  };
 }
 
 /** A name that is not declared. */

@@ -1,8 +1,8 @@
 /** What a sender means by one form of a union, as a schema of its own. */
-import { declaredNames } from './declared.ts';
+import { type Declared, declaredNames } from './declared.ts';
 import { eitherOf } from './either.ts';
 import type { Side } from './fits.ts';
-import { ANYTHING, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
+import { type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import { partsOf, saysNoMore, unionOf } from './unions.ts';
 import { excluded, sentBeside } from './ways.ts';
 
@@ -15,7 +15,8 @@ const made = new WeakMap<Schema, { readonly within: object; readonly key: string
  */
 export function anyForm(schema: Schema, forms: readonly Schema[], side: Side): ((form: Schema) => Schema) | undefined {
   const alone = unionOf(schema);
-  const parts = alone === undefined ? partsOf(schema) : [declaring(alone.beside)];
+  const own = alone?.declaring === undefined ? [] : [alone.declaring];
+  const parts = alone === undefined ? partsOf(schema) : own;
   if (parts === undefined) return undefined;
   const beside = parts.filter((p) => unionOf(p)?.forms !== forms && !saysTypes(p));
   const declared = declaredNames(beside);
@@ -25,19 +26,10 @@ export function anyForm(schema: Schema, forms: readonly Schema[], side: Side): (
   };
 }
 
-/** Says nothing of these names but that they may come. */
-function declaring(names: ReadonlySet<string>): Schema {
-  const keywords: Keywords = { ...NO_KEYWORDS, properties: new Map([...names].map((name) => [name, ANYTHING])) };
-  return { ...ANYTHING, raw: undefined, keywords: () => keywords };
-}
-
 /** A form of a `oneOf` without what could be another, each closed; itself where plainly nothing could. Found once. */
-export function oneForm(
-  forms: readonly Schema[],
-  beside: ReadonlySet<string>,
-  side: Side,
-): (form: Schema, became: boolean) => Schema {
-  const key = `${side} ${[...beside].sort().join(' ')}`;
+export function oneForm(forms: readonly Schema[], beside: Declared, side: Side): (form: Schema, became: boolean) => Schema {
+  const { names, patterns, open } = beside;
+  const key = JSON.stringify([side, open, [...names].sort(), [...patterns].sort()]);
   return (form, became) => {
     if (became) return form;
     const [other, ...more] = excluded(form, forms, 'sent', beside, side);

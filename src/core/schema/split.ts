@@ -3,7 +3,7 @@
  * one form alone rules out needs no combination with the others, and what answers for one form often answers for all.
  */
 import { apart } from './apart.ts';
-import { declaredNames } from './declared.ts';
+import { declaredNames, together } from './declared.ts';
 import { fits } from './fits.ts';
 import type { Schema } from './node.ts';
 import { better, type Found, type Literal, NOT_FOUND, type Solver, type State } from './state.ts';
@@ -48,11 +48,12 @@ function somePart(parted: Schema, { pos, neg, at }: State, solver: Solver): Foun
 
 /** The value is one of the forms; which others it must not be depends on who reads it. */
 function eachForm(held: Literal, state: State, solver: Solver): Found {
-  const { forms, exclusive, beside: own } = unionOf(held.schema) as NonNullable<ReturnType<typeof unionOf>>;
+  const { forms, exclusive, beside: own, declaring } = unionOf(held.schema) as NonNullable<ReturnType<typeof unionOf>>;
   const rest = state.pos.filter((l) => l !== held);
   const reading = !exclusive || (held.group === 0 && isSent(state)) ? 'taken' : held.group === 0 ? 'written' : 'sent';
-  const declared = declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema));
-  const beside = reading === 'sent' ? new Set([...own, ...declared.names]) : own;
+  const declared = together([own, declaredNames(rest.filter((l) => l.group === held.group).map((l) => l.schema))]);
+  const beside = reading === 'sent' ? declared : own;
+  const more = declaring === undefined || held.group === 0 ? [] : [declaring];
   let found: Found = NOT_FOUND;
   // Every value of a form that is apart from what must not be shows it.
   const free = (form: Schema): boolean => state.neg.every((n) => apart(form, n, solver.side));
@@ -60,7 +61,7 @@ function eachForm(held: Literal, state: State, solver: Solver): Found {
     solver.count();
     const also = exclusive || held.group === 0 ? [] : sentBeside(form, forms, solver.side, declared);
     const sub = {
-      pos: [...rest, ...[form, ...also].map((schema): Literal => ({ ...held, schema }))],
+      pos: [...rest, ...[form, ...also, ...more].map((schema): Literal => ({ ...held, schema }))],
       neg: [...state.neg, ...excluded(form, forms, reading, beside, solver.side)],
       at: state.at,
     };

@@ -1,6 +1,6 @@
 /** Schemas that are unions, or all of their parts, and nothing else, and forms of unions that are closed before they are counted. */
 import { isMapping } from '../json.ts';
-import { declaredBy, namesBeside } from './declared.ts';
+import { type Declared, declaredBeside, declaredBy, declaredHere } from './declared.ts';
 import { ANYTHING, type Keywords, NEVER, NO_KEYWORDS, type Schema, saysOnly, target } from './node.ts';
 import { twinOf } from './same.ts';
 
@@ -8,8 +8,10 @@ export interface Union {
   readonly forms: readonly Schema[];
   /** A value is one of the forms and no other. */
   readonly exclusive: boolean;
-  /** Names that are declared beside the forms. */
-  readonly beside: ReadonlySet<string>;
+  /** What is declared beside the forms. */
+  readonly beside: Declared;
+  /** The same as a schema, which says nothing of values; undefined where nothing is declared. */
+  readonly declaring: Schema | undefined;
 }
 
 const unions = new WeakMap<Schema, Union | 'none'>();
@@ -26,9 +28,21 @@ function readUnion(schema: Schema): Union | undefined {
   if (typeof k === 'boolean') return undefined;
   const forms = k.oneOf ?? k.anyOf;
   if (forms === undefined || forms.length === 0 || (k.oneOf !== undefined && k.anyOf !== undefined)) return undefined;
-  if (!saysNoMore(k, ['anyOf', 'oneOf', 'properties'])) return undefined;
-  for (const own of k.properties.values()) if (!saysOnly(own, true)) return undefined;
-  return { forms, exclusive: k.oneOf !== undefined, beside: new Set(k.properties.keys()) };
+  if (!saysNoMore(k, ['anyOf', 'oneOf', 'properties', 'patternProperties', 'additional'])) return undefined;
+  const own = [...k.properties.values(), ...k.patternProperties.values(), ...(k.additional === undefined ? [] : [k.additional])];
+  if (own.some((s) => !saysOnly(s, true))) return undefined;
+  return { forms, exclusive: k.oneOf !== undefined, beside: declaredHere(k), declaring: declaring(schema, k) };
+}
+
+function declaring({ place }: Schema, { properties, patternProperties, additional }: Keywords): Schema | undefined {
+  if (properties.size + patternProperties.size === 0 && additional === undefined) return undefined;
+  const keywords: Keywords = {
+    ...NO_KEYWORDS,
+    properties,
+    patternProperties,
+    ...(additional === undefined ? {} : { additional }),
+  };
+  return { place, raw: undefined, keywords: () => keywords };
 }
 
 const wholes = new WeakMap<Schema, readonly Schema[] | 'none'>();
@@ -71,13 +85,23 @@ export function unionWithin(schema: Schema): Within | undefined {
   return { union, alone, beside: parts.filter((p) => p !== alone) };
 }
 
-/** The forms of a schema that says something besides, with the names that are declared beside them. */
+/** The forms of a schema that says something besides, with what is declared beside them. */
 function aside(schema: Schema, k: Keywords, union: 'anyOf' | 'oneOf'): readonly Schema[] {
   const forms = k[union];
   if (forms === undefined) return [];
-  const names = union === 'oneOf' ? [...namesBeside([k])].sort() : [];
-  const keywords: Keywords = { ...NO_KEYWORDS, properties: new Map(names.map((name) => [name, ANYTHING])), [union]: forms };
-  return [{ place: schema.place, raw: { [union]: forms.map((f) => f.raw), beside: names }, keywords: () => keywords }];
+  const { names, patterns, open } = declaredBeside(union === 'oneOf' ? [k] : []);
+  const keywords: Keywords = {
+    ...NO_KEYWORDS,
+    properties: new Map([...names].map((name) => [name, ANYTHING])),
+    patternProperties: new Map(patterns.map((pattern) => [pattern, ANYTHING])),
+    ...(open ? { additional: ANYTHING } : {}),
+    [union]: forms,
+  };
+  const raw = { [union]: forms.map((f) => f.raw), beside: [...names].sort(), patterns: [...patterns].sort(), open };
+  const alone: Schema = { place: schema.place, raw, keywords: () => keywords };
+  // What is declared beside the forms stands in another part.
+  unions.set(alone, { forms, exclusive: union === 'oneOf', beside: { names, patterns, open }, declaring: undefined });
+  return [alone];
 }
 
 /** What a schema says besides its references, parts and forms. */
@@ -109,14 +133,15 @@ const closedForms = new WeakMap<Schema, Map<string, Schema>>();
  * A form that holds no other names than those that it or what stands beside it declares; the form itself where it says
  * something of all names, or of none.
  */
-export function closedForm(form: Schema, beside: ReadonlySet<string>): Schema {
+export function closedForm(form: Schema, beside: Declared): Schema {
   const own = declaredBy(form);
-  if (own.open || (own.names.size === 0 && own.patterns.length === 0)) return form;
-  const names = [...new Set([...own.names, ...beside])].sort();
+  if (own.open || beside.open || (own.names.size === 0 && own.patterns.length === 0)) return form;
+  const names = [...new Set([...own.names, ...beside.names])].sort();
+  const patterns = [...new Set([...own.patterns, ...beside.patterns])].sort();
   const row = closedForms.get(form) ?? new Map<string, Schema>();
   closedForms.set(form, row);
-  const key = names.join('\n');
-  const known = row.get(key) ?? closed(form, names, own.patterns);
+  const key = [...names, '', ...patterns].join('\n');
+  const known = row.get(key) ?? closed(form, names, patterns);
   row.set(key, known);
   return known;
 }

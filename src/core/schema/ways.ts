@@ -1,6 +1,6 @@
 /** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
 import { apart, closedApart } from './apart.ts';
-import { type Declared, declaredBy, declaredNames, declaredWith, namesBeside } from './declared.ts';
+import { type Declared, declaredBeside, declaredBy, declaredNames, declaredWith } from './declared.ts';
 import { unevaluatedWays } from './evaluated.ts';
 import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
@@ -121,7 +121,7 @@ export function excluded(
   form: Schema,
   forms: readonly Schema[],
   reading: 'written' | 'sent' | 'taken',
-  beside: ReadonlySet<string>,
+  beside: Declared,
   side: Side,
 ): readonly Schema[] {
   if (reading === 'taken') return [];
@@ -141,9 +141,9 @@ export function sentBeside(form: Schema, forms: readonly Schema[], side: Side, b
   return declaring === undefined ? [] : [declaring];
 }
 
-/** The names that a group declares. */
-function besideOf({ sources }: Way, group: number): ReadonlySet<string> {
-  return declaredNames(sources.filter((s) => s.group === group).map((s) => s.schema)).names;
+/** What a group declares. */
+function besideOf({ sources }: Way, group: number): Declared {
+  return declaredNames(sources.filter((s) => s.group === group).map((s) => s.schema));
 }
 
 export function kindOfValue(value: unknown): JsonType {
@@ -221,7 +221,7 @@ function* brokenParts(k: Keywords, side: Side, sent: boolean): Generator<readonl
   if (k.anyOf !== undefined) yield k.anyOf.map(minus);
   if (k.oneOf !== undefined) {
     yield k.oneOf.map(minus);
-    for (const pair of formPairs(k.oneOf, sent, namesBeside([k]), side))
+    for (const pair of formPairs(k.oneOf, sent, declaredBeside([k]), side))
       yield pair.map((schema): Item => ({ sign: '+', schema, group: sent ? freshGroup() : 0 }));
   }
   if (k.not !== undefined) yield [{ sign: '+', schema: k.not, group: 0 }];
@@ -238,7 +238,7 @@ function* brokenParts(k: Keywords, side: Side, sent: boolean): Generator<readonl
 export function* formPairs(
   forms: readonly Schema[],
   sent: boolean,
-  beside: ReadonlySet<string>,
+  beside: Declared,
   side: Side,
 ): Generator<readonly [Schema, Schema]> {
   let tried = 0;
