@@ -9,6 +9,7 @@ import { twinOf } from '../schema/same.ts';
 import { isSideless } from '../schema/sides.ts';
 import { Web } from '../schema/web.ts';
 import type { Look, Pair, Step } from '../schema/web-pair.ts';
+import { type Absorbing, cutAbsorbed, newAbsorbing } from './absorbed.ts';
 import type { Affected } from './change.ts';
 import { explain } from './explained.ts';
 import type { KeyLost } from './keys.ts';
@@ -28,6 +29,7 @@ export interface Direction {
   readonly web: Web<Flaw>;
   readonly answers: Answers;
   readonly verdicts: Map<Pair<Flaw>, Verdict>;
+  readonly absorbing: Absorbing;
 }
 
 export interface Memory extends Telling {
@@ -50,6 +52,7 @@ export function newMemory(
     web: new Web(implies(side)),
     answers: newAnswers(),
     verdicts: new Map(),
+    absorbing: newAbsorbing(),
   });
   const implies = inBoth(
     (side: Side): Look<Flaw> =>
@@ -101,10 +104,11 @@ function inBoth<S, T>(lookOn: (side: S) => Look<T>): (side: S) => Look<T> {
 }
 
 /** Asks about every open pair that this one rests on, each by itself: what others answer is given. */
-function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side, effort: Effort): void {
+function settled(direction: Direction, root: Pair<Flaw>, side: Side, effort: Effort): void {
+  const { web, answers } = direction;
   for (;;) {
     const open = web.flaws(root).filter((pair) => pair.flaw?.kind === 'open');
-    if (open.length === 0) return;
+    if (open.length === 0) break;
     let fewer = false;
     for (const pair of open) {
       const steps: Step[] = [];
@@ -128,8 +132,9 @@ function settled({ web, answers }: Direction, root: Pair<Flaw>, side: Side, effo
     if (fewer) web.settle();
     const explained = explain(open, side, web);
     if (explained) web.settle();
-    if (!explained && !fewer) return;
+    if (!explained && !fewer) break;
   }
+  cutAbsorbed(direction, root, side);
 }
 
 /** Is one the other's new or old form, so that they are asked about by themselves? What stands elsewhere is no answer to rest on. */

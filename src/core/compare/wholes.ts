@@ -3,7 +3,7 @@ import type { Mapping } from '../json.ts';
 import { pointerKeys } from '../place.ts';
 import { fits, misfits, type Side } from '../schema/fits.ts';
 import { framedIn } from '../schema/frames.ts';
-import { type Answers, type Given, inside, keptValue, valueWith } from '../schema/inside.ts';
+import { type Answers, type Given, inside, keptValue, valueAround, valueWith } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
 import { holdsSome } from '../schema/some.ts';
 import type { Web } from '../schema/web.ts';
@@ -120,11 +120,17 @@ export function wholeWith<T>(
   const values = [part];
   for (let i = pointers.length - 1; i >= 0; i--) {
     const pointer = pointers[i] as string;
+    const [at, to] = [path[i] as Spot<T>, path[i + 1] as Spot<T>];
     if (pointer === '') {
+      // What shows something of one form may be two of them.
+      const tail = pointers.slice(i).join('');
+      if (tail !== '' && !fits(at.a, value, side, 'sent')) {
+        const around = valueAround(at.a, tail, part, side, answers);
+        if (around.kind === 'witness') value = around.value;
+      }
       values.unshift(value);
       continue;
     }
-    const [at, to] = [path[i] as Spot<T>, path[i + 1] as Spot<T>];
     const whole = holding(at.a, pointer, to.a, value, side, answers);
     if (whole === undefined) return { kind: 'stuck', at, to, pointer };
     value = whole.value;
@@ -146,7 +152,12 @@ function holding(
   const framed = framedIn(schema, keys, part, side, answers);
   if (framed !== undefined) return framed;
   const found = valueWith(schema, pointer, to, side, answers);
-  return found.kind === 'witness' ? { value: replaced(found.value, keys, part) } : undefined;
+  if (found.kind !== 'witness') return undefined;
+  const value = replaced(found.value, keys, part);
+  if (fits(schema, value, side, 'sent')) return { value };
+  // With this part it is no longer what it was: another form of a union, or two of them.
+  const around = valueAround(schema, pointer, part, side, answers);
+  return { value: around.kind === 'witness' ? around.value : value };
 }
 
 function replaced(whole: unknown, [key, ...rest]: readonly string[], part: unknown): unknown {

@@ -26,6 +26,8 @@ export interface RegexFlags {
   readonly ignoreCase?: boolean;
   /** `s`: the dot takes line ends too. */
   readonly dotAll?: boolean;
+  /** Look-around is passed over and a backreference is any text, so that what is read holds more than what is meant. */
+  readonly loose?: boolean;
 }
 
 /**
@@ -95,8 +97,9 @@ function translate(node: AST.Element, flags: RegexFlags): Expression {
     case 'Quantifier':
       return translateQuantifier(node, flags);
     case 'Assertion':
-      return translateAssertion(node);
+      return translateAssertion(node, flags);
     case 'Backreference':
+      if (flags.loose === true) return repeat(ANY);
       throw new NotRegular("a backreference can't be decided, because it is not regular; write the alternatives out", node);
     case 'ExpressionCharacterClass':
       throw new NotRegular('set notation of the v flag is not understood here; use a plain character class', node);
@@ -114,8 +117,9 @@ function translateQuantifier(node: AST.Quantifier, flags: RegexFlags): Expressio
   return repeat(translate(node.element, flags), node.min, node.max);
 }
 
-function translateAssertion(node: AST.Assertion): Expression {
+function translateAssertion(node: AST.Assertion, { loose }: RegexFlags): Expression {
   if (node.kind === 'start' || node.kind === 'end') return { kind: 'edge', of: node.kind };
+  if (loose === true) return EMPTY;
   if (node.kind === 'word') throw new NotRegular('a word boundary is not understood here; name the characters around it', node);
   throw new NotRegular('look-around is not supported; name what may stand there instead', node);
 }

@@ -11,10 +11,11 @@ import { ANYTHING, idOf, JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, 
 import { searchTo, TOO_DEEP } from './search.ts';
 import { solveArray } from './solve-array.ts';
 import { solveObject } from './solve-object.ts';
-import { isOneOf, solveNumber, solveText } from './solve-scalars.ts';
+import { isOneOf, solveNumber } from './solve-scalars.ts';
+import { solveText } from './solve-text.ts';
 import { split } from './split.ts';
 import { better, type Found, NOT_FOUND, type Solver, type State, type Way } from './state.ts';
-import { freshGroup, isKind, kindOfValue, NotDecided, waysOf } from './ways.ts';
+import { among, freshGroup, isKind, kindOfValue, NotDecided, waysOf } from './ways.ts';
 
 /**
  * Ways that are looked at for one question; beyond that it is undecided. Few where the answer changes little, and where all
@@ -113,6 +114,12 @@ export function valueWith(schema: Schema, pointer: string, part: Schema, side: S
   const found = search(holding(schema, pointer, part), side, answers);
   row.set(name, found);
   return found;
+}
+
+/** A value that has exactly this part at this place, and that a sender sends. */
+export function valueAround(schema: Schema, pointer: string, part: unknown, side: Side, answers: Answers): Found {
+  const found = search(holding(schema, pointer, among([part])), side, answers);
+  return found.kind === 'witness' && !fits(schema, found.value, side, 'sent') ? { kind: 'undecided', why: 'oneOf' } : found;
 }
 
 function holding(schema: Schema, pointer: string, part: Schema): State {

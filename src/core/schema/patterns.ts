@@ -1,20 +1,30 @@
 /** `pattern` and `patternProperties`: regular expressions of ECMA-262 with `u`, that may match anywhere in a text. */
 import { type Language, languageOf } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
-import { parseRegex } from '../language/regex.ts';
+import { parseRegex, type RegexFlags } from '../language/regex.ts';
 
 const languages = new Map<string, Language | undefined>();
+const looseLanguages = new Map<string, Language | undefined>();
 
 /** The texts in which a pattern matches; undefined where it is not regular, not valid, or too large. */
 export function patternLanguage(source: string): Language | undefined {
-  if (!languages.has(source)) {
+  return kept(languages, source, {});
+}
+
+/** At least the texts in which a pattern matches, whatever it says of what stands around. */
+export function looseLanguage(source: string): Language | undefined {
+  return kept(looseLanguages, source, { loose: true });
+}
+
+function kept(known: Map<string, Language | undefined>, source: string, flags: RegexFlags): Language | undefined {
+  if (!known.has(source)) {
     const made = decide(() => {
-      const parsed = parseRegex(source, {}, false);
+      const parsed = parseRegex(source, flags, false);
       return parsed.ok ? languageOf(parsed.expression) : undefined;
     });
-    languages.set(source, made.decided ? made.value : undefined);
+    known.set(source, made.decided ? made.value : undefined);
   }
-  return languages.get(source);
+  return known.get(source);
 }
 
 const compiled = new Map<string, RegExp | undefined>();

@@ -1,14 +1,9 @@
-/** Numbers and texts that hold some keywords and break others. */
+/** Numbers that hold some keywords and break others. */
 
 import { sameJson } from '../json.ts';
-import { example } from '../language/example.ts';
-import { ANY, repeat } from '../language/expression.ts';
-import { holds, intersect, isEmpty, type Language, languageOf, subtract, unite, wordLanguage } from '../language/language.ts';
-import { decide } from '../language/limits.ts';
 import { commonMultiple, isMultiple, multipleAbove } from './decimals.ts';
-import { FORMAT_EXAMPLES, formatLanguage, NUMBER_FORMATS } from './formats.ts';
+import { NUMBER_FORMATS } from './formats.ts';
 import { ANYTHING } from './node.ts';
-import { patternLanguage } from './patterns.ts';
 import { type Found, NOT_FOUND, type Way } from './state.ts';
 
 interface Range {
@@ -149,99 +144,6 @@ function pick(range: Range, unit: number | undefined, wrong: (n: number) => bool
     if (fits(n)) unclear ??= n;
   }
   return unclear === undefined ? { kind: 'undecided', why: 'multipleOf' } : { kind: 'witness', value: unclear };
-}
-
-/** The longest text that is counted character by character in an automaton. */
-const MOST_COUNTED = 3_000;
-
-/** A text of this way that is none of `not`. */
-export function solveText(way: Way, not: readonly unknown[], hints: readonly string[]): Found {
-  let [low, high] = [0, Infinity];
-  const languages: Language[] = [];
-  const without: Language[] = [];
-  for (const { k } of way.pos) {
-    low = Math.max(low, k.minLength ?? 0);
-    high = Math.min(high, k.maxLength ?? Infinity);
-    const format = k.format === undefined ? undefined : formatLanguage(k.format);
-    if (format !== undefined) languages.push(format);
-    if (k.pattern === undefined) continue;
-    const pattern = patternLanguage(k.pattern);
-    if (pattern === undefined) return sameUnread(way, k.pattern) ? NOT_FOUND : { kind: 'undecided', why: 'pattern' };
-    languages.push(pattern);
-  }
-  for (const { k, keyword } of way.broken) {
-    if (keyword === 'minLength') high = Math.min(high, (k.minLength as number) - 1);
-    else if (keyword === 'maxLength') low = Math.max(low, (k.maxLength as number) + 1);
-    else if (keyword === 'format') {
-      const format = formatLanguage(k.format as string);
-      if (format === undefined) return NOT_FOUND;
-      without.push(format);
-    } else if (keyword === 'pattern') {
-      const pattern = patternLanguage(k.pattern as string);
-      if (pattern === undefined) return sameUnread(way, k.pattern as string) ? NOT_FOUND : { kind: 'undecided', why: 'pattern' };
-      without.push(pattern);
-    }
-  }
-  if (low > high) return NOT_FOUND;
-  const words = not.filter((v) => typeof v === 'string').map(wordLanguage);
-  return textIn({ low, high, languages, without: words.length === 0 ? without : [...without, unite(words)] }, hints);
-}
-
-/** A pattern that nobody can read is the same as itself. */
-function sameUnread(way: Way, pattern: string): boolean {
-  return (
-    way.broken.some((b) => b.keyword === 'pattern' && b.k.pattern === pattern) && way.pos.some((p) => p.k.pattern === pattern)
-  );
-}
-
-const USUAL = Object.values(FORMAT_EXAMPLES);
-const PADS = ['7', 'a'] as const;
-
-interface Texts {
-  readonly low: number;
-  readonly high: number;
-  readonly languages: readonly Language[];
-  readonly without: readonly Language[];
-}
-
-function textIn({ low, high, languages, without }: Texts, hints: readonly string[]): Found {
-  if (languages.length === 0 && without.length === 0) return { kind: 'witness', value: textOfLength(low, high, hints) };
-  const usual = [...hints, ...USUAL];
-  const will = (t: string): boolean => {
-    const length = [...t].length;
-    return length >= low && length <= high && languages.every((l) => holds(l, t)) && !without.some((l) => holds(l, t));
-  };
-  // Most often one of these will do, if need be made longer, and no automaton has to be made.
-  const longer = function* (): Generator<string> {
-    for (const t of usual) if (t.length < low) for (const pad of PADS) yield t + pad.repeat(low - [...t].length);
-  };
-  const known = usual.find(will) ?? (low <= MOST_COUNTED ? [...longer()].find(will) : undefined);
-  if (known !== undefined) return { kind: 'witness', value: known };
-  const made = decide(() => {
-    let language = languageOf(repeat(ANY));
-    for (const l of languages) language = intersect(language, l);
-    for (const l of without) language = subtract(language, l);
-    if (low === 0 && high === Infinity) return language;
-    const counted = Math.max(low, high === Infinity ? 0 : high);
-    if (counted > MOST_COUNTED) {
-      const text = example(language, hints);
-      return text !== undefined && [...text].length >= low && [...text].length <= high
-        ? wordLanguage(text)
-        : isEmpty(language)
-          ? language
-          : undefined;
-    }
-    return intersect(language, languageOf(repeat(ANY, low, high)));
-  });
-  if (!made.decided) return { kind: 'undecided', why: made.why };
-  if (made.value === undefined) return { kind: 'undecided', why: 'maxLength' };
-  const text = example(made.value);
-  return text === undefined ? NOT_FOUND : { kind: 'witness', value: text };
-}
-
-function textOfLength(low: number, high: number, hints: readonly string[]): string {
-  const known = [...hints, 'elm', 'tarn', ''].find((h) => h.length >= low && h.length <= high);
-  return known ?? 'elm-and-tarn-navigation-'.repeat(Math.ceil(low / 24) + 1).slice(0, Math.max(low, Math.min(high, 3)));
 }
 
 /** Is a value one of those? */

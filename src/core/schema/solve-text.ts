@@ -1,0 +1,132 @@
+/** Texts that hold some keywords and break others. */
+import { example } from '../language/example.ts';
+import { ANY, repeat } from '../language/expression.ts';
+import { holds, intersect, isEmpty, type Language, languageOf, subtract, unite, wordLanguage } from '../language/language.ts';
+import { decide } from '../language/limits.ts';
+import { FORMAT_EXAMPLES, formatLanguage } from './formats.ts';
+import { looseLanguage, matchesPattern, patternLanguage } from './patterns.ts';
+import { type Found, NOT_FOUND, type Way } from './state.ts';
+
+/** The longest text that is counted character by character in an automaton. */
+const MOST_COUNTED = 3_000;
+
+/** A text of this way that is none of `not`. */
+export function solveText(way: Way, not: readonly unknown[], hints: readonly string[]): Found {
+  if (isUnreadTwice(way)) return NOT_FOUND;
+  let [low, high] = [0, Infinity];
+  const languages: Language[] = [];
+  const without: Language[] = [];
+  const unread: Unread[] = [];
+  for (const { k } of way.pos) {
+    low = Math.max(low, k.minLength ?? 0);
+    high = Math.min(high, k.maxLength ?? Infinity);
+    const format = k.format === undefined ? undefined : formatLanguage(k.format);
+    if (format !== undefined) languages.push(format);
+    if (k.pattern === undefined) continue;
+    const pattern = patternLanguage(k.pattern);
+    if (pattern === undefined) unread.push({ source: k.pattern, matches: true });
+    else languages.push(pattern);
+  }
+  for (const { k, keyword } of way.broken) {
+    if (keyword === 'minLength') high = Math.min(high, (k.minLength as number) - 1);
+    else if (keyword === 'maxLength') low = Math.max(low, (k.maxLength as number) + 1);
+    else if (keyword === 'format') {
+      const format = formatLanguage(k.format as string);
+      if (format === undefined) return NOT_FOUND;
+      without.push(format);
+    } else if (keyword === 'pattern') {
+      const pattern = patternLanguage(k.pattern as string);
+      if (pattern === undefined) unread.push({ source: k.pattern as string, matches: false });
+      else without.push(pattern);
+    }
+  }
+  if (low > high) return NOT_FOUND;
+  const words = not.filter((v) => typeof v === 'string').map(wordLanguage);
+  return textIn({ low, high, languages, without: words.length === 0 ? without : [...without, unite(words)], unread }, hints);
+}
+
+/** A pattern that nobody can read is the same as itself. */
+function isUnreadTwice({ pos, broken }: Way): boolean {
+  return broken.some(({ keyword, k: { pattern } }) => {
+    if (keyword !== 'pattern' || pattern === undefined || patternLanguage(pattern) !== undefined) return false;
+    return pos.some((p) => p.k.pattern === pattern);
+  });
+}
+
+const UNREAD: Found = { kind: 'undecided', why: 'pattern' };
+
+/** What a pattern that is no language says of single texts is asked of the engine. */
+interface Unread {
+  readonly source: string;
+  readonly matches: boolean;
+}
+
+/** So many texts of what is a little too large are tried. */
+const MOST_TRIED = 12;
+
+const USUAL = Object.values(FORMAT_EXAMPLES);
+const PADS = ['7', 'a'] as const;
+/** Such as rules for names and secrets ask for. */
+const VARIED = ['Tarn-Elm-7!', 'tarn-elm-7', 'tarnelm7', 'TARN7', 'Tarn', 'tarn', 'TARN', 'tarn elm', '77', '_', ''];
+
+interface Texts {
+  readonly low: number;
+  readonly high: number;
+  readonly languages: readonly Language[];
+  readonly without: readonly Language[];
+  readonly unread: readonly Unread[];
+}
+
+function textIn({ low, high, languages, without, unread }: Texts, hints: readonly string[]): Found {
+  if (languages.length + without.length + unread.length === 0) return { kind: 'witness', value: textOfLength(low, high, hints) };
+  const usual = [...hints, ...USUAL, ...(unread.length === 0 ? [] : VARIED)];
+  const fine = (t: string): boolean => unread.every(({ source, matches }) => matchesPattern(source, t) === matches);
+  const will = (t: string): boolean => {
+    const length = [...t].length;
+    return length >= low && length <= high && languages.every((l) => holds(l, t)) && !without.some((l) => holds(l, t)) && fine(t);
+  };
+  // Most often one of these will do, if need be made longer, and no automaton has to be made.
+  const longer = function* (): Generator<string> {
+    for (const t of usual) if (t.length < low) for (const pad of PADS) yield t + pad.repeat(low - [...t].length);
+  };
+  const known = usual.find(will) ?? (low <= MOST_COUNTED ? [...longer()].find(will) : undefined);
+  if (known !== undefined) return { kind: 'witness', value: known };
+  const made = decide(() => {
+    let language = languageOf(repeat(ANY));
+    for (const l of languages) language = intersect(language, l);
+    for (const l of without) language = subtract(language, l);
+    for (const { source, matches } of unread) {
+      const loose = looseLanguage(source);
+      if (loose === undefined) return undefined;
+      language = matches ? intersect(language, loose) : subtract(language, loose);
+    }
+    if (low === 0 && high === Infinity) return language;
+    const counted = Math.max(low, high === Infinity ? 0 : high);
+    if (counted > MOST_COUNTED) {
+      const text = example(language, hints);
+      return text !== undefined && [...text].length >= low && [...text].length <= high
+        ? wordLanguage(text)
+        : isEmpty(language)
+          ? language
+          : undefined;
+    }
+    return intersect(language, languageOf(repeat(ANY, low, high)));
+  });
+  if (!made.decided) return { kind: 'undecided', why: made.why };
+  if (made.value === undefined) return unread.length > 0 ? UNREAD : { kind: 'undecided', why: 'maxLength' };
+  const strict = unread.every((u) => u.matches);
+  for (let left = made.value, i = 0; ; i++) {
+    const text = example(left);
+    // What can't be read holds less than was looked through.
+    if (text === undefined) return i === 0 && strict ? NOT_FOUND : UNREAD;
+    if (fine(text)) return { kind: 'witness', value: text };
+    const rest = i < MOST_TRIED ? decide(() => subtract(left, wordLanguage(text))) : undefined;
+    if (rest?.decided !== true) return UNREAD;
+    left = rest.value;
+  }
+}
+
+function textOfLength(low: number, high: number, hints: readonly string[]): string {
+  const known = [...hints, 'elm', 'tarn', ''].find((h) => h.length >= low && h.length <= high);
+  return known ?? 'elm-and-tarn-navigation-'.repeat(Math.ceil(low / 24) + 1).slice(0, Math.max(low, Math.min(high, 3)));
+}

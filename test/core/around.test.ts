@@ -1,0 +1,47 @@
+/** Patterns that are no languages - look-around, backreferences - against the engine, on every short text. */
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { inside } from '../../src/core/schema/inside.ts';
+import { schemaFrom } from './schemas.ts';
+
+const LETTERS = ['a', 'B', '7', '-'];
+const TEXTS = ['', ...LETTERS];
+for (const text of TEXTS) if (text.length > 0 && text.length < 4) for (const letter of LETTERS) TEXTS.push(text + letter);
+
+const part = fc.constantFrom('a', 'B', '7', '[a-z]', '[^-]', '.', '(?:a|B7)', '-?', '\\w*', '\\d+');
+const around = fc.oneof(
+  fc
+    .tuple(fc.constantFrom('?=', '?!', '?<=', '?<!'), fc.constantFrom('a', '.*7', 'B$', '.*[a-z]', '-'))
+    .map(([k, p]) => `(${k}${p})`),
+  fc.constantFrom('(?:(.)\\1)', '\\b', '\\B'),
+);
+const pattern = fc
+  .tuple(
+    fc.constantFrom('', '^'),
+    fc.array(fc.oneof(part, part, around), { minLength: 1, maxLength: 3 }),
+    fc.constantFrom('', '$'),
+  )
+  .map(([from, parts, to]) => from + parts.join('') + to);
+const texts = fc.record(
+  { pattern, minLength: fc.nat(3), maxLength: fc.integer({ min: 1, max: 4 }) },
+  { requiredKeys: ['pattern'] },
+);
+
+test('what nobody can read as a language is decided where texts show it, and never wrongly', () => {
+  const found = { inside: 0, outside: 0, undecided: 0 };
+  fc.assert(
+    fc.property(texts, texts, ({ ...a }, b) => {
+      const verdict = inside(schemaFrom({ type: 'string', ...a }), schemaFrom({ type: 'string', ...b }), 'response');
+      const holds = (s: typeof b, text: string): boolean =>
+        new RegExp(s.pattern, 'u').test(text) && text.length >= (s.minLength ?? 0) && text.length <= (s.maxLength ?? Infinity);
+      const shows = (text: string): boolean => holds(a, text) && !holds(b, text);
+      if (verdict.kind === 'outside')
+        expect([verdict.witness, shows(verdict.witness as string)]).toEqual([verdict.witness, true]);
+      if (verdict.kind === 'inside') expect(TEXTS.filter(shows)).toEqual([]);
+      found[verdict.kind] += 1;
+    }),
+    { numRuns: 2_000 },
+  );
+  expect(found.outside).toBeGreaterThan(1_000);
+  expect(found.undecided).toBeLessThan(600);
+});
