@@ -1,9 +1,9 @@
 /** Forms of which nothing is refused after all, because other forms of the union take it. */
-import type { Side } from '../schema/fits.ts';
+import { fits, type Side } from '../schema/fits.ts';
 import { inside } from '../schema/inside.ts';
 import type { Pair, PairStep } from '../schema/web-pair.ts';
 import type { Direction, Flaw } from './memory.ts';
-import { soundIn } from './wholes.ts';
+import { soundIn, wholeWith } from './wholes.ts';
 
 /** So many forms are asked about in one direction; what more there are is taken to be refused where its parts are. */
 const MOST_FORMS = 200;
@@ -35,8 +35,8 @@ interface Form {
   readonly step: PairStep<Flaw>;
 }
 
-function idleForms({ web, answers, absorbing }: Direction, root: Pair<Flaw>, side: Side): readonly Form[] {
-  const { seen, asked } = absorbing;
+function idleForms(direction: Direction, root: Pair<Flaw>, side: Side): readonly Form[] {
+  const { seen, asked } = direction.absorbing;
   const out: Form[] = [];
   const queue = [root];
   for (const pair of queue) {
@@ -47,9 +47,18 @@ function idleForms({ web, answers, absorbing }: Direction, root: Pair<Flaw>, sid
       const isForm = step.pointer === '' && pair.twin === undefined && pair.group === undefined;
       if (!isForm || !step.to.fails || asked.has(step) || asked.size >= MOST_FORMS) continue;
       asked.add(step);
-      const verdict = inside(step.to.a, pair.b, side, 'sent', answers, soundIn(web), 'little');
-      if (verdict.kind === 'inside') out.push({ union: pair, step });
+      if (isAbsorbed(direction, pair, step.to, side)) out.push({ union: pair, step });
     }
   }
   return out;
+}
+
+/** Most often what shows the form shows the union too, and nothing has to be looked for. */
+function isAbsorbed({ web, answers }: Direction, union: Pair<Flaw>, form: Pair<Flaw>, side: Side): boolean {
+  const [reached] = web.nearestFlaws(form, 1);
+  const flaw = reached?.pair.flaw;
+  if (reached === undefined || flaw?.kind !== 'outside') return false;
+  const whole = wholeWith(answers, reached, flaw.witness, side);
+  if (whole.kind === 'whole' && !fits(union.b, whole.value, side, 'taken')) return false;
+  return inside(form.a, union.b, side, 'sent', answers, soundIn(web), 'little').kind === 'inside';
 }
