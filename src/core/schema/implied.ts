@@ -271,14 +271,14 @@ function oneOf(at: Question, b: Keywords): boolean {
   if (!y.open && y.patterns.length === 0 && [...y.names].every((n) => x.names.has(n)) && samePart(at, b, 'oneOf')) return true;
   const [k, ...more] = at.sent.filter((s) => s.oneOf !== undefined);
   const { names, patterns, open } = at.beside;
-  if (k?.oneOf === undefined || more.length > 0 || patterns.length + y.names.size + y.patterns.length > 0 || y.open) return false;
+  if (k?.oneOf === undefined || more.length > 0 || patterns.length + y.names.size + y.patterns.length > 0) return false;
   // Names that only other forms of the value declare make more of each of these, but of one that declares none less.
   const shared = declaredBeside(at.sent.filter(isShared)).names;
   if ([...names].some((n) => !shared.has(n)) || (names.size > 0 && k.oneOf.some(isFree))) return false;
   const pairs = pairedForms(k.oneOf, forms, at.b, at.side, oneForm(k.oneOf, x, at.side));
   for (const pair of pairs) at.steps.push({ pointer: '', ...pair });
   // More may come than a form declares.
-  if (open || names.size > 0 || at.sent.length > 1 || pairs.length < k.oneOf.length) return false;
+  if (open || y.open || names.size > 0 || at.sent.length > 1 || pairs.length < k.oneOf.length) return false;
   const counted = k.oneOf.length === forms.length && pairs.every(({ a, b: form }) => sameForm(a, form));
   if (counted && new Set(pairs.map((p) => p.b)).size === forms.length) return true;
   if (forms.length > MOST_FORMS) return false;
