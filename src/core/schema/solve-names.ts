@@ -46,9 +46,16 @@ function namesSent(schemas: readonly Schema[], side: Side): Declared {
  */
 export function candidates(way: Way, also: Keywords, declared: ReadonlyMap<number, Declared>): readonly string[] | undefined {
   const all = [...way.pos, ...way.broken, { k: also }].map(({ k }) => k);
-  const known = new Set(all.flatMap((k) => [...k.properties.keys(), ...k.required, ...k.dependentRequired.keys()]));
-  // A branch that is not taken declares its names too.
-  for (const { names } of declared.values()) for (const name of names) known.add(name);
+  const known = new Set(
+    all.flatMap(({ properties, required, dependentRequired }) => [
+      ...properties.keys(),
+      ...required,
+      ...dependentRequired.keys(),
+      ...[...dependentRequired.values()].flat(),
+    ]),
+  );
+  // A branch that is not taken declares its names too, and what has to be there may be all there is.
+  for (const names of [way.present, ...[...declared.values()].map((d) => d.names)]) for (const name of names) known.add(name);
   if (!all.some((k) => k.patternProperties.size > 0 || k.propertyNames !== undefined))
     return [...known, ...FRESH.filter((name) => !known.has(name)).slice(0, 1)];
   const made = decide(() => {
