@@ -13,6 +13,8 @@ interface Form {
 interface Writing {
   readonly union: 'oneOf' | 'anyOf';
   readonly typed: boolean;
+  /** Anything may come beside what the forms declare. */
+  readonly open: boolean;
   readonly named: boolean;
   readonly parted: boolean;
   readonly nested: boolean;
@@ -32,6 +34,7 @@ function document(forms: readonly Form[], way: Writing, part: 'request' | 'respo
   });
   const schema = {
     ...(way.typed ? { type: 'object' } : {}),
+    ...(way.open ? { additionalProperties: true } : {}),
     [way.union]: written.map(([name, form]) => (way.named ? { $ref: `#/components/schemas/${name}` } : form)),
   };
   const content = { 'application/json': { schema } };
@@ -51,6 +54,7 @@ const LETTERS = 'abcdefgh'.split('');
 const ways = fc.record({
   union: fc.constantFrom('oneOf', 'anyOf'),
   typed: fc.boolean(),
+  open: fc.boolean(),
   named: fc.boolean(),
   parted: fc.boolean(),
   nested: fc.boolean(),
@@ -90,6 +94,42 @@ test.each([
     }),
     { numRuns: 300 },
   );
+});
+
+/** What is told of an answer that becomes another one. */
+function told(old: object, now: object): readonly string[] {
+  const [a, b] = [old, now].map((schema) =>
+    readContract(
+      {
+        openapi: '3.1.0',
+        info: { title: 'Canal', version: '1.0.0' },
+        paths: { '/notices': { get: { responses: { 200: { content: { 'application/json': { schema } } } } } } },
+      },
+      'canal.json',
+    ),
+  );
+  if (!a?.ok || !b?.ok) throw new Error('not read');
+  return compareContracts(a.contract, b.contract, { versions: [] }).changes.map((c) => `${c.effect} ${c.value} ${c.message}`);
+}
+
+test('what a form may send with it is what others declare, as they declare it, where a value may be both', () => {
+  const of = (properties: object, more: object = {}): object => ({ type: 'object', properties, ...more });
+  const [boat, barge] = [of({ name: { type: 'string' } }), of({ tow: { type: 'integer' } })];
+  const [shut, dry] = [boat, barge].map((form) => ({ ...form, additionalProperties: false }));
+  const raft = of({ name: { type: 'string' }, logs: { type: 'integer' } }, { required: ['logs'] });
+  // An open form takes all that a new one sends.
+  expect(told({ anyOf: [boat, barge] }, { anyOf: [boat, barge, raft] })).toEqual(['compatible /logs logs may come now']);
+  expect(told({ anyOf: [shut, dry] }, { anyOf: [shut, dry, raft] })).toEqual([
+    'breaking  the body: {"logs":7} may come now, which clients were never told of (none of the 2 forms)',
+  ]);
+  // A form that is closed takes nothing that others declare, and one that says so itself may come with anything.
+  const tagged = (kind: string, own: object): object => of({ kind: { const: kind }, ...own }, { required: ['kind'] });
+  const [b, r] = [tagged('boat', { rise: { type: 'string' } }), tagged('raft', { logs: { type: 'integer' } })];
+  expect(told({ anyOf: [b, r] }, { anyOf: [tagged('boat', {}), r] })).toEqual(['breaking /rise rise can never come any more']);
+  expect(told({ anyOf: [b, r] }, { anyOf: [b, tagged('raft', { logs: { type: 'string' } })] })).toEqual([
+    'breaking /logs /logs: "elm" may come now, which clients were never told of',
+  ]);
+  expect(told({ oneOf: [b, r] }, { oneOf: [b, r], additionalProperties: true })).toEqual([]);
 });
 
 test('what one of many forms sends is not lost, in whatever order they stand', () => {

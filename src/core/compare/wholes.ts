@@ -3,7 +3,7 @@ import type { Mapping } from '../json.ts';
 import { pointerKeys } from '../place.ts';
 import { fits, misfits, type Side } from '../schema/fits.ts';
 import { framedIn } from '../schema/frames.ts';
-import { type Answers, type Given, inside, keptValue, valueAround, valueWith } from '../schema/inside.ts';
+import { type Answers, type Given, inside, keptValue, valueAround, valueWith, valueWithin } from '../schema/inside.ts';
 import type { Schema } from '../schema/node.ts';
 import { holdsSome } from '../schema/some.ts';
 import type { Web } from '../schema/web.ts';
@@ -124,9 +124,10 @@ export function wholeWith<T>(
     if (pointer === '') {
       // What shows something of one form may be two of them.
       const tail = pointers.slice(i).join('');
-      if (tail !== '' && !fits(at.a, value, side, 'sent')) {
-        const around = valueAround(at.a, tail, part, side, answers);
-        if (around.kind === 'witness') value = around.value;
+      if (!fits(at.a, value, side, 'sent')) {
+        const end = path.at(-1) as Spot<T>;
+        const whole = tail === '' ? valueWithin(at.a, end.a, end.b, side, answers) : valueAround(at.a, tail, part, side, answers);
+        if (whole.kind === 'witness') value = whole.value;
       }
       values.unshift(value);
       continue;

@@ -122,6 +122,15 @@ export function valueAround(schema: Schema, pointer: string, part: unknown, side
   return found.kind === 'witness' && !fits(schema, found.value, side, 'sent') ? { kind: 'undecided', why: 'oneOf' } : found;
 }
 
+/** A value that a sender of the whole sends, that is one of these forms of it, and that is not taken. */
+export function valueWithin(whole: Schema, form: Schema, taken: Schema, side: Side, answers: Answers): Found {
+  const own = { schema: whole, group: freshGroup() };
+  const found = search({ pos: [own, { schema: form, group: 0 }], neg: [taken] }, side, answers);
+  if (found.kind !== 'witness') return found;
+  const shows = fits(whole, found.value, side, 'sent') && !fits(taken, found.value, side, 'taken');
+  return shows ? found : { kind: 'undecided', why: 'oneOf' };
+}
+
 function holding(schema: Schema, pointer: string, part: Schema): State {
   const has = pointerKeys(pointer).reduceRight((inner, key) => withPart(key, inner), part);
   const own = { schema, group: freshGroup() };

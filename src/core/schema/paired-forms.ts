@@ -29,7 +29,10 @@ export function pairedForms(
   const byName = sent.map((form) => named.get(nameOf(form)));
   const left = taken.map((form) => (byName.includes(form) ? undefined : form));
   const union = unionOf(whole) === undefined ? partsOf(whole)?.find((p) => unionOf(p)?.forms === taken) : whole;
-  const became = sent.map((form, i) => byName[i] ?? like(form, left[i], left, side));
+  const alike = sent.map((form, i) => byName[i] ?? sameAs(form, left[i], left, side));
+  // What stayed as it was became nothing else besides.
+  const changed = left.map((form) => (form !== undefined && alike.includes(form) ? undefined : form));
+  const became = sent.map((form, i) => alike[i] ?? akin(form, changed[i], changed, side));
   // Unions that have nothing in common are one change.
   if (became.every((b) => b === undefined)) return [];
   return sent.flatMap((form, i): readonly FormPair[] => {
@@ -44,11 +47,15 @@ function nameOf(form: Schema): string | undefined {
   return at === form ? undefined : at.place.pointer;
 }
 
-function like(form: Schema, same: Schema | undefined, left: readonly (Schema | undefined)[], side: Side): Schema | undefined {
+type Left = readonly (Schema | undefined)[];
+
+function sameAs(form: Schema, same: Schema | undefined, left: Left, side: Side): Schema | undefined {
   if (same !== undefined && sameText(form, same)) return same;
+  return left.find((t) => t !== undefined && !apart(form, t, side) && sameText(form, t));
+}
+
+function akin(form: Schema, same: Schema | undefined, left: Left, side: Side): Schema | undefined {
   const could = left.filter((t): t is Schema => t !== undefined && !apart(form, t, side));
-  const text = could.find((t) => sameText(form, t));
-  if (text !== undefined) return text;
   const kin = could.map((t) => kinship(form, t));
   const most = Math.max(0, ...kin);
   if (most < AKIN) return undefined;
