@@ -1,5 +1,7 @@
 /** What is told of parameters, bodies, statuses and media types, and in which words. */
 import { expect, test } from 'vitest';
+import { compareContracts } from '../../src/core/compare/contracts.ts';
+import { readContract } from '../../src/core/contract/read.ts';
 import { answers, compare, object, operation, query, takes, told } from './contracts.ts';
 
 const body = (types: string, more = ''): string => operation(`requestBody: { content: { ${types} }${more} }`, '/locks', 'post');
@@ -20,6 +22,9 @@ const flows = (text: string): string => `type: oauth2, flows: { ${text} }`;
 const TOKEN = 'clientCredentials: { tokenUrl: "https://desk.example/token" }';
 
 /** what | old | new | the changes there | the changes back */
+const TAGS =
+  '{ type: object, properties: { tags: { type: array, items: { type: string } }, name: { type: string }, plan: { type: string, format: binary } } }';
+
 const BOTH: readonly (readonly [string, string, string, readonly string[], readonly string[]])[] = [
   ['a body', operation('', '/locks', 'post'), body(JSON_TYPE), ['compatible body-added'], ['risky body-removed']],
   [
@@ -180,6 +185,45 @@ const BOTH: readonly (readonly [string, string, string, readonly string[], reado
     ['breaking request-narrowed /rise'],
   ],
   [
+    'a list in a form that is written in another way',
+    body(`application/x-www-form-urlencoded: { schema: ${TAGS} }`),
+    body(`application/x-www-form-urlencoded: { schema: ${TAGS}, encoding: { tags: { explode: false } } }`),
+    ['breaking form-style'],
+    ['breaking form-style'],
+  ],
+  [
+    'the same said in so many words, and of what is no list',
+    body(`application/x-www-form-urlencoded: { schema: ${TAGS} }`),
+    body(
+      `application/x-www-form-urlencoded: { schema: ${TAGS}, encoding: { tags: { style: form }, name: { explode: false }, gone: { style: pipeDelimited } } }`,
+    ),
+    [],
+    [],
+  ],
+  [
+    'the types of a part',
+    body(`multipart/form-data: { schema: ${TAGS}, encoding: { plan: { contentType: image/png } } }`),
+    body(`multipart/form-data: { schema: ${TAGS}, encoding: { plan: { contentType: 'image/png, image/jpeg' } } }`),
+    ['compatible part-type-added'],
+    ['breaking part-type-removed'],
+  ],
+  [
+    'a range of types of a part',
+    body(`multipart/form-data: { schema: ${TAGS}, encoding: { plan: { contentType: image/png } } }`),
+    body(`multipart/form-data: { schema: ${TAGS}, encoding: { plan: { contentType: image/* } } }`),
+    ['compatible part-type-added'],
+    ['breaking part-type-removed'],
+  ],
+  [
+    'the type of a part that is said now',
+    body(`multipart/form-data: { schema: ${TAGS} }`),
+    body(
+      `multipart/form-data: { schema: ${TAGS}, encoding: { plan: { contentType: image/png }, name: { contentType: text/plain } } }`,
+    ),
+    ['breaking part-type-removed', 'compatible part-type-added'],
+    ['risky part-type-removed'],
+  ],
+  [
     'another base of all paths',
     'servers: [{ url: /desk }]\npaths: { /locks: { get: {} }, /gates: { get: {} } }',
     'servers: [{ url: /office/desk2 }]\npaths: { /locks: { get: {} }, /gates: { get: {} }, /tolls: { get: {} } }',
@@ -323,6 +367,24 @@ const SENTENCES: readonly (readonly [string, string, string])[] = [
   ],
 ];
 
+test('a list in a form of 2.0 is one text, which later editions say of it', () => {
+  const info = { title: 'Canal', version: '1.0.0' };
+  const tags = { name: 'tags', in: 'formData', type: 'array', items: { type: 'string' } };
+  const form = { type: 'object', properties: { tags: { type: 'array', items: { type: 'string' } } } };
+  const rules = (collectionFormat: string, encoding?: object): readonly string[] => {
+    const type = 'application/x-www-form-urlencoded';
+    const content = { [type]: { schema: form, ...(encoding === undefined ? {} : { encoding }) } };
+    const [old, now] = [
+      { swagger: '2.0', info, paths: { '/locks': { post: { consumes: [type], parameters: [{ ...tags, collectionFormat }] } } } },
+      { openapi: '3.0.3', info, paths: { '/locks': { post: { requestBody: { content } } } } },
+    ].map((d) => readContract(d, 'canal.json'));
+    if (!old?.ok || !now?.ok) throw new Error('not read');
+    return compareContracts(old.contract, now.contract, { versions: [] }).changes.map((c) => c.rule);
+  };
+  expect(rules('multi')).toEqual([]);
+  expect(rules('csv', { tags: { explode: false } })).toEqual([]);
+  expect(rules('csv')).toEqual(['versions/form-style']);
+});
 test.each(SENTENCES)('%s', (sentence, old, now) => {
   expect(compare(old, now).changes[0]?.message).toBe(sentence);
 });

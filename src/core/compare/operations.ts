@@ -5,6 +5,7 @@ import { sameMedia } from '../media/media.ts';
 import { requestChanges, responseChanges } from './bodies.ts';
 import { callChanges } from './calls.ts';
 import { type Made, plain } from './change.ts';
+import { encodingChanges } from './encodings.ts';
 import { headerChanges } from './headers.ts';
 import { beyond, isSuccess, matchedAnswers, matchedMedia } from './matched.ts';
 import type { Memory } from './memory.ts';
@@ -86,9 +87,11 @@ function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {
       witness: witness(now),
     });
   const { pairs, uncovered, added } = matchedMedia(a.content, b.content, 'request');
-  const types = pairs.flatMap(([media, other]) =>
-    requestChanges(memory, media, other, affected(now, 'request', null, other.type)),
-  );
+  const types = pairs.flatMap(([media, other]) => {
+    const of = affected(now, 'request', null, other.type);
+    const asked = witness(now, { 'Content-Type': media.type });
+    return [...requestChanges(memory, media, other, of), ...encodingChanges(media, other, of, asked)];
+  });
   const known = b.content.map((m) => m.type);
   const refused = uncovered.map(
     (media): Made => ({

@@ -1,5 +1,6 @@
 /** Bodies, responses and their headers, by media type. */
 import { isMapping, type Mapping } from '../json.ts';
+import { encodingAt } from './encodings.ts';
 import type { Body, Header, Link, Media, Response } from './model.ts';
 import { type At, child, extensibleAt, flaw, listAt, membersAt, placeOf, type Reader, resolved } from './reader.ts';
 import { schemaAt } from './schemas.ts';
@@ -21,7 +22,9 @@ export function contentAt(reader: Reader, at: At): readonly Media[] {
     if (!/^[^/\s]+\/[^/\s]+/u.test(type)) flaw(reader, item, `expected a media type such as application/json, found "${type}"`);
     // 3.2 describes one item of a stream; each of them is what a client reads.
     const schema = schemaAt(reader, child(media, 'schema')) ?? schemaAt(reader, child(media, 'itemSchema'));
-    out.push({ type, schema, examples: examplesOf(media.value as Mapping), place: placeOf(item) });
+    const encoding = encodingAt(reader, child(media, 'encoding'));
+    const examples = examplesOf(media.value as Mapping);
+    out.push({ type, schema, examples, ...(encoding === undefined ? {} : { encoding }), place: placeOf(item) });
   }
   return out;
 }

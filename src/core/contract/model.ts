@@ -40,6 +40,17 @@ export interface Media {
   readonly type: string;
   readonly schema: Schema | undefined;
   readonly examples: readonly unknown[];
+  /** How properties of a form are written, where something is said of it. */
+  readonly encoding?: ReadonlyMap<string, Encoding>;
+  readonly place: Place;
+}
+
+/** How one property of a form is written (3.1, 4.8.15). */
+export interface Encoding {
+  /** Media types and ranges of a part; undefined where what the property holds tells. */
+  readonly types: readonly string[] | undefined;
+  readonly style: ParameterStyle;
+  readonly explode: boolean;
   readonly place: Place;
 }
 

@@ -2,7 +2,7 @@
 import type { Mapping } from '../json.ts';
 import { NO_KEYWORDS, type Schema } from '../schema/node.ts';
 import { contentAt, examplesOf } from './contents.ts';
-import { type Body, type Media, PARAMETER_PLACES, type Parameter, type ParameterStyle } from './model.ts';
+import { type Body, type Encoding, type Media, PARAMETER_PLACES, type Parameter, type ParameterStyle } from './model.ts';
 import { type At, child, flaw, listAt, placeOf, type Reader, resolved } from './reader.ts';
 import { schemaAt } from './schemas.ts';
 
@@ -128,11 +128,17 @@ export function oldBody(reader: Reader, bodies: readonly At<Mapping>[], consumes
   const forms = consumes.filter((t) => /^(?:multipart\/form-data|application\/x-www-form-urlencoded)\b/iu.test(t));
   const types = forms.length > 0 ? forms : [files ? 'multipart/form-data' : 'application/x-www-form-urlencoded'];
   const schema = formSchema(reader, bodies);
+  const encoding = new Map(bodies.map((field) => [String(field.value.name), oldEncoding(field)]));
   return {
     required: bodies.some((b) => b.value.required === true),
-    content: types.map((type) => mediaOf(type, schema, first)),
+    content: types.map((type) => ({ ...mediaOf(type, schema, first), encoding })),
     place: placeOf(first),
   };
+}
+
+function oldEncoding(field: At<Mapping>): Encoding {
+  const style = oldStyle(field.value, 'query');
+  return { types: undefined, style, explode: oldExplode(field.value, style), place: placeOf(field) };
 }
 
 function mediaOf(type: string, schema: Schema | undefined, at: At): Media {

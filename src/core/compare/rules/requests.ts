@@ -38,6 +38,24 @@ export const REQUEST_RULES = {
     why: 'To a program lockId and lock_id are two names.',
     mend: 'Keep the spelling in this version.',
   },
+  'versions/form-style': {
+    effect: 'breaking',
+    what: 'A list or an object in a form that is written in another way (style, explode).',
+    why: 'The same value is another text: old requests are read wrong, or refused.',
+    mend: 'Keep the style; take both for a while.',
+  },
+  'versions/part-type-removed': {
+    effect: 'breaking',
+    what: 'A part of a multipart form that is no longer taken as this media type.',
+    why: 'Forms that were right are refused.',
+    mend: 'Go on taking it as that type in this version.',
+  },
+  'versions/part-type-added': {
+    effect: 'compatible',
+    what: 'A part of a multipart form that is taken as this media type too.',
+    why: 'Nobody is hurt.',
+    mend: 'Nothing.',
+  },
   'versions/body-added': { effect: 'compatible', what: 'A body may be sent now.', why: 'Nobody is hurt.', mend: 'Nothing.' },
   'versions/body-optional': {
     effect: 'compatible',
