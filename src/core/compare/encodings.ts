@@ -55,6 +55,7 @@ function partChanges({ at, a, b, name, request }: Told, was: readonly string[], 
   const { uncovered, added } = matchedMedia(listed(was, a), listed(is, b), 'request');
   // What stands for what nobody said is a habit more than a promise.
   const sure = b.types !== undefined;
+  const more = sure ? added : [];
   return [
     ...uncovered.map(
       ({ type }): Made => ({
@@ -66,14 +67,12 @@ function partChanges({ at, a, b, name, request }: Told, was: readonly string[], 
         witness: request,
       }),
     ),
-    ...added
-      .filter(() => sure)
-      .map(
-        ({ type }): Made => ({
-          ...plain(at, 'versions/part-type-added', 'compatible', a, b),
-          message: `the part ${name} is taken as ${type} too`,
-        }),
-      ),
+    ...more.map(
+      ({ type }): Made => ({
+        ...plain(at, 'versions/part-type-added', 'compatible', a, b),
+        message: `the part ${name} is taken as ${type} too`,
+      }),
+    ),
   ];
 }
 
@@ -85,10 +84,11 @@ function propertyOf(schema: Schema, name: string): readonly Keywords[] {
   });
 }
 
-/** The type of a part of which nothing is said (3.1, 4.8.15.1). */
-function usualType([k]: readonly Keywords[]): string {
+/** The type of a part of which nothing is said (3.1, 4.8.15.1); of a list each item is one. */
+function usualType([whole]: readonly Keywords[]): string {
+  const isList = whole?.types?.[0] === 'array';
+  const [k] = isList ? (whole.items === undefined ? [] : flat(whole.items, 1)) : [whole];
   const [type] = k?.types ?? [];
-  if (type === 'array') return usualType(k?.items === undefined ? [] : flat(k.items, 1));
-  if (type === 'object') return 'application/json';
+  if (type === 'object' || type === 'array') return 'application/json';
   return type === undefined || k?.format === 'binary' ? 'application/octet-stream' : 'text/plain';
 }
