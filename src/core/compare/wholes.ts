@@ -1,6 +1,7 @@
 /** Whole bodies, put together from a part that shows something and the way to it. */
 import type { Mapping } from '../json.ts';
 import { pointerKeys } from '../place.ts';
+import { declaredBy } from '../schema/declared.ts';
 import { fits, misfits, type Side } from '../schema/fits.ts';
 import { framedIn } from '../schema/frames.ts';
 import { type Answers, type Given, inside, keptValue, valueAround, valueWith, valueWithin } from '../schema/inside.ts';
@@ -81,10 +82,17 @@ export function wasCut<T>(web: Web<T>, { at, to, pointer }: Stuck<T>, side: Side
   const idle = ({ a }: Spot<T>): boolean => !holdsSome(a) && keptValue(a, side, answers).kind === 'none';
   // Where one can't have a value, others can't either, and all of them are told at once.
   if (idle(at)) web.cutWhere(idle);
-  else if (valueWith(at.a, pointer, to.a, side, answers).kind === 'none') web.cut(at, { pointer, to });
-  else return false;
+  else if (valueWith(at.a, pointer, to.a, side, answers).kind !== 'none') return false;
+  else if (standsForOthers(at.a, pointer) && !idle(to)) return false;
+  else web.cut(at, { pointer, to });
   web.settle();
   return true;
+}
+
+/** A name that is not declared may be any of many, of which another may come. */
+function standsForOthers(schema: Schema, pointer: string): boolean {
+  const [key = '', ...more] = pointerKeys(pointer);
+  return more.length > 0 || (!/^\d+$/u.test(key) && !declaredBy(schema).names.has(key));
 }
 
 /** Of a way that ends, and was not taken away. */
