@@ -53,8 +53,6 @@ const touched = (a: Contract, b: Contract, effects: readonly string[]): Readonly
       .flatMap((c) => c.touches.flatMap((list) => list.map(({ method, path }) => `${method} ${path}`))),
   );
 
-const RANK: readonly string[] = ['same', 'changed', 'breaking'];
-
 test('what the grid calls breaking, changed and the same is what the comparison tells of the operation', () => {
   const met: Record<string, number> = {};
   for (let seed = SEED; seed < SEED + 10; seed++) {
@@ -77,15 +75,12 @@ test('what the grid calls breaking, changed and the same is what the comparison 
       else if (path === second) expect([operation, standing]).toEqual([operation, 'new']);
       else {
         const expected = breaking.has(operation) ? 'breaking' : told.has(operation) ? 'changed' : 'same';
-        // A change is told of all operations that lead to it, of which a few can't show it themselves.
-        if (RANK.indexOf(standing) < RANK.indexOf(expected)) met.less = (met.less ?? 0) + 1;
-        else expect([seed, operation, standing]).toEqual([seed, operation, expected]);
+        expect([seed, operation, standing]).toEqual([seed, operation, expected]);
       }
     }
   }
   for (const standing of ['breaking', 'changed', 'same', 'dropped', 'new'])
     expect(met[standing] ?? 0, standing).toBeGreaterThan(3);
-  expect(met.less ?? 0).toBeLessThan(0.1 * (met.breaking ?? 0));
 });
 
 test('an enumeration that is marked as open breaks nothing in the grid either', () => {

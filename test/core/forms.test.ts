@@ -109,7 +109,7 @@ function told(old: object, now: object): readonly string[] {
     ),
   );
   if (!a?.ok || !b?.ok) throw new Error('not read');
-  return compareContracts(a.contract, b.contract, { versions: [] }).changes.map((c) => `${c.effect} ${c.value} ${c.message}`);
+  return compareContracts(a.contract, b.contract, { versions: [] }).changes.map((c) => `${c.effect} ${c.message}`);
 }
 
 test('what a form may send with it is what others declare, as they declare it, where a value may be both', () => {
@@ -118,16 +118,16 @@ test('what a form may send with it is what others declare, as they declare it, w
   const [shut, dry] = [boat, barge].map((form) => ({ ...form, additionalProperties: false }));
   const raft = of({ name: { type: 'string' }, logs: { type: 'integer' } }, { required: ['logs'] });
   // An open form takes all that a new one sends.
-  expect(told({ anyOf: [boat, barge] }, { anyOf: [boat, barge, raft] })).toEqual(['compatible /logs logs may come now']);
+  expect(told({ anyOf: [boat, barge] }, { anyOf: [boat, barge, raft] })).toEqual(['compatible logs may come now']);
   expect(told({ anyOf: [shut, dry] }, { anyOf: [shut, dry, raft] })).toEqual([
-    'breaking  the body: {"logs":7} may come now, which clients were never told of (none of the 2 forms)',
+    'breaking the body: {"logs":7} may come now, which clients were never told of (none of the 2 forms)',
   ]);
   // A form that is closed takes nothing that others declare, and one that says so itself may come with anything.
   const tagged = (kind: string, own: object): object => of({ kind: { const: kind }, ...own }, { required: ['kind'] });
   const [b, r] = [tagged('boat', { rise: { type: 'string' } }), tagged('raft', { logs: { type: 'integer' } })];
-  expect(told({ anyOf: [b, r] }, { anyOf: [tagged('boat', {}), r] })).toEqual(['breaking /rise rise can never come any more']);
+  expect(told({ anyOf: [b, r] }, { anyOf: [tagged('boat', {}), r] })).toEqual(['breaking rise can never come any more']);
   expect(told({ anyOf: [b, r] }, { anyOf: [b, tagged('raft', { logs: { type: 'string' } })] })).toEqual([
-    'breaking /logs /logs: "elm" may come now, which clients were never told of',
+    'breaking /logs: "elm" may come now, which clients were never told of',
   ]);
   expect(told({ oneOf: [b, r] }, { oneOf: [b, r], additionalProperties: true })).toEqual([]);
 });
@@ -142,18 +142,6 @@ test('what one of many forms sends is not lost, in whatever order they stand', (
     ]),
   });
   const lists = (forms: readonly object[]): object => ({ anyOf: forms.map((items) => ({ type: 'array', items })) });
-  const answered = (schema: object) => {
-    const value = {
-      openapi: '3.1.0',
-      info: { title: 'Canal', version: '1.0.0' },
-      paths: { '/notices': { get: { responses: { 200: { content: { 'application/json': { schema } } } } } } },
-    };
-    const result = readContract(value, 'canal.json');
-    if (!result.ok) throw new Error(result.message);
-    return result.contract;
-  };
-  const changes = (old: object, now: object): readonly string[] =>
-    compareContracts(answered(old), answered(now), { versions: [] }).changes.map((c) => `${c.effect} ${c.message}`);
   for (const of of [2, 17, 70]) {
     const forms = Array.from({ length: of }, (_, i) => form(i, []));
     const turned = [...forms].reverse();
@@ -162,9 +150,9 @@ test('what one of many forms sends is not lost, in whatever order they stand', (
       [{ anyOf: forms }, { anyOf: turned }],
       [lists(forms), lists(turned)],
     ] as const)
-      expect(changes(old, now)).toEqual([]);
+      expect(told(old, now)).toEqual([]);
     const with2 = [form(0, ['rise']), ...forms.slice(1)];
-    expect(changes({ anyOf: with2 }, { anyOf: turned })).toEqual(['breaking rise can never come any more']);
-    expect(changes(lists(with2), lists(turned))).toEqual(['breaking rise can never come any more']);
+    expect(told({ anyOf: with2 }, { anyOf: turned })).toEqual(['breaking rise can never come any more']);
+    expect(told(lists(with2), lists(turned))).toEqual(['breaking rise can never come any more']);
   }
 });

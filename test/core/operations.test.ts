@@ -21,10 +21,10 @@ const KEY = 'type: apiKey, in: header, name: Lock-Key';
 const flows = (text: string): string => `type: oauth2, flows: { ${text} }`;
 const TOKEN = 'clientCredentials: { tokenUrl: "https://desk.example/token" }';
 
-/** what | old | new | the changes there | the changes back */
 const TAGS =
   '{ type: object, properties: { tags: { type: array, items: { type: string } }, name: { type: string }, plan: { type: string, format: binary } } }';
 
+/** what | old | new | the changes there | the changes back */
 const BOTH: readonly (readonly [string, string, string, readonly string[], readonly string[]])[] = [
   ['a body', operation('', '/locks', 'post'), body(JSON_TYPE), ['compatible body-added'], ['risky body-removed']],
   [
@@ -385,6 +385,7 @@ test('a list in a form of 2.0 is one text, which later editions say of it', () =
   expect(rules('csv', { tags: { explode: false } })).toEqual([]);
   expect(rules('csv')).toEqual(['versions/form-style']);
 });
+
 test.each(SENTENCES)('%s', (sentence, old, now) => {
   expect(compare(old, now).changes[0]?.message).toBe(sentence);
 });

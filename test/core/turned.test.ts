@@ -7,6 +7,7 @@ import { compareContracts } from '../../src/core/compare/contracts.ts';
 import { readContract } from '../../src/core/contract/read.ts';
 import { readValue } from '../../src/core/contract/values.ts';
 import { fits } from '../../src/core/schema/fits.ts';
+import { valueIn } from '../../src/core/schema/inside.ts';
 import { plainSchemas, schemaFrom } from './schemas.ts';
 
 // biome-ignore lint/suspicious/noExplicitAny: documents are written and rewritten freely here
@@ -166,8 +167,18 @@ test('a text that the new header may be and the old one was not is told, and the
   expect(widened).toBeGreaterThan(RUNS);
 });
 
-test('the more was changed, the more is told: none is lost among others, and few are told of what does not reach them', () => {
-  let [told, shown] = [0, 0];
+/** Can nobody send such a body? Then it is told of what it leads to, and can't show it. */
+function isUnsendable(d: Json, method: string, path: string, part: string): boolean {
+  const read = readContract(d, 'canal.json');
+  if (!read.ok) throw new Error('not read');
+  const operation = read.contract.operations.find((o) => o.method === method && o.path === path);
+  const content = part === 'request' ? operation?.body?.content : operation?.responses.flatMap((r) => r.content);
+  const side = part === 'request' ? 'request' : 'response';
+  return content?.some(({ schema }) => schema !== undefined && valueIn(schema, side).kind === 'none') === true;
+}
+
+test('the more was changed, the more is told: none is lost among others', () => {
+  let shown = 0;
   for (let seed = SEED; seed < SEED + 6; seed++) {
     const [old, now] = [0, 0.15].map((changed) => messy({ components: 25, paths: 5, seed, changed })) as [Json, Json];
     const whole = compared(old, now);
@@ -181,12 +192,16 @@ test('the more was changed, the more is told: none is lost among others, and few
         const alone = compared({ ...old, paths: only(old) }, { ...now, paths: only(now) });
         if (effects(alone, 'undecided').length > 0) continue;
         const own = new Set(effects(alone, 'breaking').flatMap((c) => c.touches.flatMap(named)));
-        expect([seed, ...own].filter((o) => o !== seed && !touched.has(String(o)))).toEqual([]);
+        const upper = method.toUpperCase();
+        const mine = [...touched].filter((t) => t.startsWith(`${upper} ${path} `));
+        const idle = (t: string): boolean => {
+          const part = t.split(' ')[2] ?? '';
+          return !own.has(t) && isUnsendable(part === 'request' ? old : now, upper, path, part);
+        };
+        expect([seed, ...own].sort()).toEqual([seed, ...mine.filter((t) => !idle(t))].sort());
         shown += own.size;
-        told += [...touched].filter((t) => t.startsWith(`${method.toUpperCase()} ${path} `)).length;
       }
     }
   }
   expect(shown).toBeGreaterThan(30);
-  expect(told - shown).toBeLessThan(0.1 * shown);
 });

@@ -1,9 +1,8 @@
-/** How the properties of a form are written: `encoding` of 3.x, `collectionFormat` of 2.0. */
+/** How the properties of a form are written: `encoding` of 3.x. */
 import { isMapping } from '../json.ts';
-import type { Encoding, ParameterStyle } from './model.ts';
-import { type At, child, flaw, membersAt, placeOf, type Reader } from './reader.ts';
-
-const STYLES: readonly ParameterStyle[] = ['form', 'spaceDelimited', 'pipeDelimited', 'deepObject'];
+import type { Encoding } from './model.ts';
+import { type At, flaw, membersAt, placeOf, type Reader } from './reader.ts';
+import { isExploded, styleOf } from './styles.ts';
 
 /** Undefined where nothing is said. */
 export function encodingAt(reader: Reader, at: At): ReadonlyMap<string, Encoding> | undefined {
@@ -14,18 +13,13 @@ export function encodingAt(reader: Reader, at: At): ReadonlyMap<string, Encoding
       flaw(reader, item, 'expected a mapping that says how a property is written, found something else');
       continue;
     }
-    const { contentType, style: said, explode } = item.value;
-    const style = STYLES.find((s) => s === said) ?? 'form';
-    if (said !== undefined && said !== style)
-      flaw(
-        reader,
-        child(item, 'style'),
-        `expected one of the styles of a form (${STYLES.join(', ')}), found ${JSON.stringify(said)}`,
-      );
+    const { value } = item;
+    const style = styleOf(reader, { ...item, value }, 'query', 'a property of a form');
+    const { contentType } = value;
     out.set(name, {
       types: typeof contentType === 'string' ? contentType.split(',').map((type) => type.trim()) : undefined,
       style,
-      explode: typeof explode === 'boolean' ? explode : style === 'form',
+      explode: isExploded(value, style),
       place: placeOf(item),
     });
   }

@@ -5,6 +5,7 @@ import { contentAt, examplesOf } from './contents.ts';
 import { type Body, type Encoding, type Media, PARAMETER_PLACES, type Parameter, type ParameterStyle } from './model.ts';
 import { type At, child, flaw, listAt, placeOf, type Reader, resolved } from './reader.ts';
 import { schemaAt } from './schemas.ts';
+import { DEFAULT_STYLE, isExploded, styleOf } from './styles.ts';
 
 export interface Parameters {
   readonly parameters: readonly Parameter[];
@@ -44,7 +45,7 @@ function parameterAt(reader: Reader, at: At<Mapping>, item: At): Parameter {
   const where = value.in as Parameter['in'];
   const old = reader.dialect === '2.0';
   const [content] = old ? [] : contentAt(reader, child(at, 'content'));
-  const style = old ? oldStyle(value, where) : styleOf(reader, at, where);
+  const style = old ? oldStyle(value, where) : styleOf(reader, at, where, `a ${where} parameter`);
   return {
     name: value.name as string,
     in: where,
@@ -52,44 +53,12 @@ function parameterAt(reader: Reader, at: At<Mapping>, item: At): Parameter {
     saysRequired: value.required === true,
     deprecated: value.deprecated === true,
     style,
-    explode: old
-      ? oldExplode(value, style)
-      : typeof value.explode === 'boolean'
-        ? value.explode
-        : style === 'form' || style === 'cookie',
+    explode: old ? oldExplode(value, style) : isExploded(value, style),
     schema: old ? oldSchema(reader, at) : (schemaAt(reader, child(at, 'schema')) ?? content?.schema),
     content,
     examples: examplesOf(value),
     place: placeOf(item),
   };
-}
-
-const DEFAULT_STYLE: Readonly<Record<Parameter['in'], ParameterStyle>> = {
-  path: 'simple',
-  header: 'simple',
-  query: 'form',
-  cookie: 'form',
-  querystring: 'form',
-};
-
-const STYLES: Readonly<Record<Parameter['in'], readonly ParameterStyle[]>> = {
-  path: ['simple', 'label', 'matrix'],
-  header: ['simple'],
-  query: ['form', 'spaceDelimited', 'pipeDelimited', 'deepObject'],
-  cookie: ['form', 'cookie'],
-  querystring: ['form'],
-};
-
-function styleOf(reader: Reader, at: At<Mapping>, where: Parameter['in']): ParameterStyle {
-  const { style } = at.value;
-  if (style === undefined) return DEFAULT_STYLE[where];
-  if ((STYLES[where] as readonly unknown[]).includes(style)) return style as ParameterStyle;
-  flaw(
-    reader,
-    child(at, 'style'),
-    `expected one of the styles of a ${where} parameter (${STYLES[where].join(', ')}), found ${JSON.stringify(style)}`,
-  );
-  return DEFAULT_STYLE[where];
 }
 
 /** Only lists are written in more than one way in 2.0. */

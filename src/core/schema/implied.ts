@@ -121,6 +121,7 @@ function valuesOf(sent: readonly Keywords[], name: string): readonly Schema[] {
 
 function objects(at: Question, b: Keywords): boolean {
   const { sent, side, names, closed } = at;
+  const [shared, written] = [sent.filter(isShared), sent.filter((k) => !isShared(k))];
   const isNever = (values: readonly Schema[]): boolean => values.some((s) => isUnsent(s, side) || saysOnly(s, false));
   const never = (name: string): boolean => isNever(valuesOf(sent, name));
   const plainNames = sent.every((k) => k.patternProperties.size === 0) && b.patternProperties.size === 0;
@@ -129,15 +130,7 @@ function objects(at: Question, b: Keywords): boolean {
     const values = valuesOf(sent, name);
     if (values.some((s) => sameText(s, taken)) || saysOnly(taken, true) || isNever(values)) return;
     // What only other forms declare is no part of this one: the search tells.
-    const shared = at.sent.filter(isShared);
-    const own =
-      shared.length === 0
-        ? values
-        : valuesOf(
-            at.sent.filter((k) => !isShared(k)),
-            name,
-          );
-    const [value, ...more] = shared.some((k) => k.properties.has(name)) ? [] : own;
+    const [value, ...more] = shared.some((k) => k.properties.has(name)) ? [] : valuesOf(written, name);
     if (value === undefined && closed && !names.has(name)) return;
     if (value !== undefined && more.length === 0 && plainNames && !at.mixed.has(name) && !at.unevaluated)
       at.steps.push({ pointer: below('', name), a: value, b: taken });
