@@ -92,7 +92,7 @@ function changeText({ first: change, also }: Together, view: ComparisonView, tou
   const touches = touched(change);
   if (touches.size > 1) {
     const more = touches.size > MOST_SHOWN ? ` and ${touches.size - MOST_SHOWN} more` : '';
-    lines.push(row('touches', [...touches].slice(0, MOST_SHOWN).join(', ') + more).replaceAll(STICKS, ' '));
+    lines.push(row('touches', touches.first(MOST_SHOWN).join(', ') + more).replaceAll(STICKS, ' '));
   }
   if (who.length > 0) lines.push(row('clients', who.join(', ')));
   if (change.advice !== null) lines.push(row('advice', change.advice));

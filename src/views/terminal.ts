@@ -39,11 +39,11 @@ export function wrap(text: string, { width }: Terminal, indent = '', hang = inde
   return lines.map((l) => l.trimEnd()).join('\n');
 }
 
-/** The columns that a text takes, colours not counted. Plain ASCII, nearly all there is, needs no table of widths. */
+/** The columns that a text takes, colours not counted. Plain ASCII, and what we put between words, needs no table of widths. */
 export function widthOf(text: string): number {
   // biome-ignore lint/suspicious/noControlCharactersInRegex: an escape is what starts a colour
   const bare = text.includes('\u001b') ? text.replace(/\u001b\[[0-9;]*m/gu, '') : text;
-  return /^[\x20-\x7e]*$/u.test(bare) ? bare.length : stringWidth(bare);
+  return /^[\x20-\x7e\u00a0\u2026]*$/u.test(bare) ? bare.length : stringWidth(bare);
 }
 
 /** `3 routes`, `1 route`. */

@@ -1,7 +1,7 @@
 /** Changes that say the same of several names of one schema: people read them as one. */
 import type { Change } from '../core/compare/change.ts';
 import type { Place } from '../core/place.ts';
-import type { Touched } from './touched.ts';
+import type { Operations, Touched } from './touched.ts';
 
 export interface Together {
   readonly first: Change;
@@ -28,8 +28,8 @@ export function together(changes: readonly Change[], touched: Touched): readonly
   return all.map((group) => ({ first: group[0] as Change, also: apart(group.map((c) => c.message)).slice(1) }));
 }
 
-function isSame(a: ReadonlySet<string>, b: ReadonlySet<string>): boolean {
-  return a.size === b.size && [...a].every((name) => b.has(name));
+function isSame(a: Operations, b: Operations): boolean {
+  return a.size === b.size && new Set([...a.first(a.size), ...b.first(b.size)]).size === a.size;
 }
 
 function spot(place: Place | undefined): string {

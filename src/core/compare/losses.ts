@@ -6,6 +6,7 @@ import { eitherOf, formsOfEither } from '../schema/either.ts';
 import { flat } from '../schema/flat.ts';
 import type { Keywords, Schema } from '../schema/node.ts';
 import { sameText, type Twin, twinOf } from '../schema/same.ts';
+import { isPlainScalar } from '../schema/some.ts';
 import type { Web } from '../schema/web.ts';
 import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
 import { comesIn, hasNoItems, heldAt, isNeverNow, mayCome, nameLike, propertiesOf, sameNames } from './coming.ts';
@@ -48,10 +49,13 @@ export const ITEM = '0';
 /** How many ways through the alternatives of a schema are looked at. */
 const MOST_WAYS = 64;
 
+const NOTHING_LOST: ReturnType<Look<Differences>> = { flaw: undefined, steps: [] };
+
 /** What the second schema of a pair lacks by itself, and in which parts more may be lacking. */
 export const lossLook =
   (side: 'request' | 'response'): Look<Differences> =>
   (a, b) => {
+    if (isPlainScalar(a) && isPlainScalar(b)) return NOTHING_LOST;
     const is = flat(b, MOST_WAYS);
     const members = newMembers(a, b);
     const quiet: Quiet[] = [...formNamesAdded(a, b)];

@@ -3,9 +3,9 @@ import type { Mapping } from '../json.ts';
 import { pointerKeys } from '../place.ts';
 import { declaredBy } from '../schema/declared.ts';
 import { fits, misfits, type Side } from '../schema/fits.ts';
-import { framedIn } from '../schema/frames.ts';
+import { framedIn, plainPart } from '../schema/frames.ts';
 import { type Answers, type Given, inside, keptValue, valueAround, valueWith, valueWithin } from '../schema/inside.ts';
-import type { Schema } from '../schema/node.ts';
+import { type Schema, target } from '../schema/node.ts';
 import { holdsSome } from '../schema/some.ts';
 import type { Web } from '../schema/web.ts';
 import type { Reached, Spot } from '../schema/web-pair.ts';
@@ -31,8 +31,9 @@ export function lifted(direction: Direction, reached: Reached<Flaw>, side: Side)
   if (reached.pointers.length > MOST_STEPS) return { why: `more than ${MOST_STEPS} steps` };
   const found = wholeWith(answers, reached, flaw.witness, side);
   if (found.kind === 'stuck') return wasCut(web, found, side, answers) ? 'cut' : whyStuck(found, side, answers);
-  if (!fits(root.a, found.value, side, 'sent')) return whyUnsent(root.a, found.value, side);
-  return fits(root.b, found.value, side, 'taken') ? unabsorbed(direction, reached, found.values, side) : found;
+  if (!found.held && !fits(root.a, found.value, side, 'sent')) return whyUnsent(root.a, found.value, side);
+  const shows = found.refused || !fits(root.b, found.value, side, 'taken');
+  return shows ? found : unabsorbed(direction, reached, found.values, side);
 }
 
 /**
@@ -114,8 +115,18 @@ interface Stuck<T> {
   readonly pointer: string;
 }
 
-/** `values` are those at each place of the way, the whole first. */
-type Whole<T> = { readonly kind: 'whole'; readonly value: unknown; readonly values: readonly unknown[] } | Stuck<T>;
+type Whole<T> =
+  | {
+      readonly kind: 'whole';
+      readonly value: unknown;
+      /** Those at each place of the way, the whole first. */
+      readonly values: readonly unknown[];
+      /** Nothing but the part decides whether the sender may send it. */
+      readonly held: boolean;
+      /** What refuses the part refuses the whole. */
+      readonly refused: boolean;
+    }
+  | Stuck<T>;
 
 /** A whole value, from the value of a part and the way to it; or where that way ends. Not held against anything yet. */
 export function wholeWith<T>(
@@ -126,10 +137,12 @@ export function wholeWith<T>(
 ): Whole<T> {
   let value = part;
   const values = [part];
+  let [held, refused] = [true, true];
   for (let i = pointers.length - 1; i >= 0; i--) {
     const pointer = pointers[i] as string;
     const [at, to] = [path[i] as Spot<T>, path[i + 1] as Spot<T>];
     if (pointer === '') {
+      [held, refused] = [false, false];
       // What shows something of one form may be two of them.
       const tail = pointers.slice(i).join('');
       if (!fits(at.a, value, side, 'sent')) {
@@ -140,26 +153,36 @@ export function wholeWith<T>(
       values.unshift(value);
       continue;
     }
-    const whole = holding(at.a, pointer, to.a, value, side, answers);
+    const keys = pointerKeys(pointer);
+    const framed = framedIn(at.a, keys, value, side, answers);
+    const isPlain = framed !== undefined && target(framed.own) === target(to.a);
+    // What is the same text to both is plain to both.
+    refused &&= 'flaw' in at ? isPart(at.b, keys, to.b, side) : isPlain;
+    held &&= isPlain;
+    const whole = framed ?? holding(at.a, keys, pointer, to.a, value, side, answers);
     if (whole === undefined) return { kind: 'stuck', at, to, pointer };
     value = whole.value;
     values.unshift(value);
   }
-  return { kind: 'whole', value, values };
+  return { kind: 'whole', value, values, held, refused };
 }
 
-/** A value that has this part where the pointer leads; it is seen at once what most look like. */
+/** Is what stands at these keys described by this one, and by nothing else? */
+function isPart(schema: Schema, keys: readonly string[], part: Schema, side: Side): boolean {
+  const own = plainPart(schema, keys, side);
+  return own !== undefined && target(own) === target(part);
+}
+
+/** A value that has this part where the pointer leads. */
 function holding(
   schema: Schema,
+  keys: readonly string[],
   pointer: string,
   to: Schema,
   part: unknown,
   side: Side,
   answers: Answers,
 ): { readonly value: unknown } | undefined {
-  const keys = pointerKeys(pointer);
-  const framed = framedIn(schema, keys, part, side, answers);
-  if (framed !== undefined) return framed;
   const found = valueWith(schema, pointer, to, side, answers);
   if (found.kind !== 'witness') return undefined;
   const value = replaced(found.value, keys, part);

@@ -44,7 +44,8 @@ export function lossWitness(memory: Memory, old: Schema, now: Schema, loss: Loss
       if (wasCut(memory.losses.response, whole, 'response', answers)) continue;
       return whyStuck(whole, 'response', answers);
     }
-    if (!fits(old, whole.value, 'response', 'sent')) return whyUnsent(old, whole.value, 'response');
+    const [schema, value] = whole.held ? [loss.pair.a, part.value] : [old, whole.value];
+    if (!fits(schema, value, 'response', 'sent')) return whyUnsent(schema, value, 'response');
     const lost = way.pointer + below('', loss.name);
     return { kind: 'value', side: 'response', validUnder: 'old', invalidUnder: 'new', body: whole.value, lost };
   }

@@ -5,26 +5,52 @@ import { type Answers, keptValue, valueIn } from './inside.ts';
 import type { Schema } from './node.ts';
 import { share } from './shared.ts';
 import { isUnsent } from './sides.ts';
-import { isPlainText } from './some.ts';
+import { isPlainScalar, isPlainText } from './some.ts';
 import type { Found } from './state.ts';
 
 /**
  * A value of a plain schema in which this part stands at the place, which may be whatever the schema says of it; undefined
  * where that is not seen at once. What stands beside the place is made once for each schema.
  */
-export function framedIn(schema: Schema, keys: readonly string[], part: unknown, side: Side, answers: Answers): Value {
-  const [key, ...rest] = keys;
-  if (key === undefined) return { value: part };
+export function framedIn(
+  schema: Schema,
+  [key, ...rest]: readonly string[],
+  part: unknown,
+  side: Side,
+  answers: Answers,
+): Framed | undefined {
+  if (key === undefined) return { value: part, own: schema };
+  const own = ownPart(schema, key, side);
+  const inner = own === undefined ? undefined : framedIn(own, rest, part, side, answers);
+  if (inner === undefined) return undefined;
+  if (isListed(schema.raw)) return { ...inner, value: [inner.value] };
+  const beside = valueFor(schema, side, answers);
+  if (beside.kind !== 'witness' || !isMapping(beside.value)) return undefined;
+  return { ...inner, value: { ...beside.value, [key]: inner.value } };
+}
+
+export interface Framed {
+  readonly value: unknown;
+  /** What the schema says of the part, and nothing else does: a value that has it there fits as far as it does. */
+  readonly own: Schema;
+}
+
+/** What a plain schema says of what stands at these keys, where nothing else is said of it; undefined where that is not seen. */
+export function plainPart(schema: Schema, keys: readonly string[], side: Side): Schema | undefined {
+  let at: Schema | undefined = schema;
+  for (const key of keys) at &&= ownPart(at, key, side);
+  return at;
+}
+
+function ownPart(schema: Schema, key: string, side: Side): Schema | undefined {
   const { raw } = schema;
   if (!isMapping(raw) || 'enum' in raw || !isPlainText(schema)) return undefined;
-  const listed = raw.type === 'array' && key === '0' && raw.maxItems === undefined;
-  const own = listed ? schema.part?.() : raw.type === 'object' ? schema.part?.(key) : undefined;
-  if (own === undefined || isUnsent(own, side)) return undefined;
-  const inner = framedIn(own, rest, part, side, answers);
-  if (inner === undefined) return undefined;
-  if (listed) return { value: [inner.value] };
-  const beside = valueFor(schema, side, answers);
-  return beside.kind === 'witness' && isMapping(beside.value) ? { value: { ...beside.value, [key]: inner.value } } : undefined;
+  const own = isListed(raw) && key === '0' ? schema.part?.() : raw.type === 'object' ? schema.part?.(key) : undefined;
+  return own === undefined || isUnsent(own, side) ? undefined : own;
+}
+
+function isListed(raw: unknown): boolean {
+  return isMapping(raw) && raw.type === 'array' && raw.maxItems === undefined;
 }
 
 /** A value of a plain schema that has this property; undefined where that is not seen at once. */
@@ -62,14 +88,13 @@ export interface Plain {
 /** Of what is required, and no more; undefined where a schema says more than that plainly. */
 function plainValue(making: Making, schema: Schema): Plain | undefined {
   const { side, answers, open } = making;
-  const known = answers.plain[side].get(schema);
+  const known = answers.plain.sideless.get(schema) ?? answers.plain[side].get(schema);
   if (known !== undefined) return known;
   const next = schema.alone?.();
   const made = next === undefined ? ofType(making, schema) : behind(making, schema, next);
   // What fails within a circle need not fail when it is asked from elsewhere.
   if (made.made === undefined && open.size > 0) return made;
-  answers.plain[side].set(schema, made);
-  if (made.sideless) for (const other of ['request', 'response'] as const) answers.plain[other].set(schema, made);
+  answers.plain[made.sideless ? 'sideless' : side].set(schema, made);
   return made;
 }
 
@@ -87,7 +112,7 @@ function ofType(making: Making, schema: Schema): Plain {
   const { raw } = schema;
   if (!isMapping(raw) || !isPlainText(schema)) return UNKNOWN;
   if (raw.type === 'array' && !('enum' in raw)) return { made: { value: share([], schema, 'either') }, sideless: true };
-  if (isScalar(raw)) return scalar(making, schema, raw);
+  if (isPlainScalar(schema)) return scalar(making, schema, raw);
   if (raw.type !== 'object' || 'enum' in raw) return UNKNOWN;
   if (making.open.has(schema) || making.open.size > MOST_OPEN) return UNKNOWN;
   making.open.add(schema);
@@ -111,15 +136,6 @@ function ofNames(making: Making, schema: Schema, required: unknown): Plain {
     sideless &&= own.sideless;
   }
   return { made: { value: share(value, schema, sideless ? 'either' : making.side) }, sideless };
-}
-
-const SCALARS: readonly unknown[] = ['string', 'integer', 'number', 'boolean', 'null'];
-
-/** Says nothing of what lists and objects hold. */
-function isScalar(raw: Mapping): boolean {
-  if ('properties' in raw || 'required' in raw || 'items' in raw || 'additionalProperties' in raw) return false;
-  const types: readonly unknown[] = Array.isArray(raw.type) ? raw.type : [raw.type];
-  return types.every((t) => SCALARS.includes(t)) || (raw.type === undefined && 'enum' in raw);
 }
 
 /** Many say the same, and are asked once. */

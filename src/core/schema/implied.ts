@@ -13,6 +13,7 @@ import { pairedForms } from './paired-forms.ts';
 import { sameText, stepsOf, twinOf } from './same.ts';
 import { anyForm, oneForm } from './sent-forms.ts';
 import { isUnsent } from './sides.ts';
+import { isPlainScalar } from './some.ts';
 import { sameForm } from './unions.ts';
 import type { Step } from './web-pair.ts';
 
@@ -35,6 +36,7 @@ export function implied(a: Schema, b: Schema, side: Side): Implied {
   const [sent, taken] = [parts(a), parts(b)];
   if (sent === 'never' || taken === undefined || sent === undefined || taken === 'never')
     return { plain: sent === 'never', steps: [] };
+  if (isPlainScalar(a) && isPlainScalar(b)) return { plain: taken.every((k) => scalarsImplied(sent, k)), steps: [] };
   const steps: Step[] = [];
   const at: Question = { a, b, side, sent, taken, steps, ...namesSent(a, sent) };
   // All of them, because what is found wrong with one doesn't end the others.

@@ -37,9 +37,9 @@ export const INSIDE: Verdict = { kind: 'inside' };
 export interface Answers {
   readonly known: Map<string, Found>;
   /** Values that have a certain part, by the schema and what is asked of the part. */
-  readonly holders: WeakMap<Schema, Map<string, Found>>;
+  readonly holders: Map<Schema, Map<string, Found>>;
   /** What plain schemas hold, by the schema, and by what a scalar says. */
-  readonly plain: Readonly<Record<Side, WeakMap<Schema, Plain>>>;
+  readonly plain: Readonly<Record<Side | 'sideless', Map<Schema, Plain>>>;
   readonly scalars: Map<string, Plain>;
   left: number;
 }
@@ -54,8 +54,8 @@ const DEPTHS = [12, 50, 300] as const;
 const MAX_ALL_WAYS = 300_000;
 
 export function newAnswers(): Answers {
-  const plain = { request: new WeakMap(), response: new WeakMap(), either: new WeakMap() };
-  return { known: new Map(), holders: new WeakMap(), plain, scalars: new Map(), left: MAX_ALL_WAYS };
+  const plain = { request: new Map(), response: new Map(), either: new Map(), sideless: new Map() };
+  return { known: new Map(), holders: new Map(), plain, scalars: new Map(), left: MAX_ALL_WAYS };
 }
 
 /** How the first schema is read: as what a sender sends, or as it is written. */

@@ -19,7 +19,7 @@ const MOST = 500;
  * Where this says no nothing is known. Looks at the text alone, once for each schema that holds some.
  */
 export function holdsSome(schema: Schema): boolean {
-  return looked(schema, new Set());
+  return known.get(schema) ?? looked(schema, new Set());
 }
 
 function looked(schema: Schema, open: Set<Schema>): boolean {
@@ -37,17 +37,39 @@ function looked(schema: Schema, open: Set<Schema>): boolean {
 function isPlain(schema: Schema, open: Set<Schema>): boolean {
   const { raw } = schema;
   if (!isMapping(raw) || !isPlainText(schema)) return false;
-  const { required } = raw;
+  const { required, properties } = raw;
   if (raw.enum !== undefined) return holdsMember(raw);
   if (!withinBounds(raw)) return false;
-  return !Array.isArray(required) || required.every((name) => holdsPart(schema.part?.(String(name)), open));
+  if (!Array.isArray(required)) return true;
+  return required.every((name) => isPlainLeaf(properties, String(name)) || holdsPart(schema.part?.(String(name)), open));
+}
+
+/** Most parts need nothing else, which their text tells. */
+function isPlainLeaf(properties: unknown, name: string): boolean {
+  if (!isMapping(properties) || !Object.hasOwn(properties, name)) return false;
+  const raw = properties[name];
+  return isMapping(raw) && saysPlainly(raw) && raw.enum === undefined && !Array.isArray(raw.required) && withinBounds(raw);
 }
 
 /** Does it say nothing but what it says of its type, its parts and their bounds? */
 export function isPlainText({ raw, dialect }: Schema): boolean {
-  if (dialect === undefined || !isMapping(raw)) return false;
+  return dialect !== undefined && isMapping(raw) && saysPlainly(raw);
+}
+
+function saysPlainly(raw: Mapping): boolean {
   for (const key in raw) if (!PLAIN.has(key) && !key.startsWith('x-')) return false;
   return true;
+}
+
+const SCALARS: readonly unknown[] = ['string', 'integer', 'number', 'boolean', 'null'];
+
+/** Does it say nothing but what it says of scalars, or of a list of values? */
+export function isPlainScalar(schema: Schema): boolean {
+  const { raw } = schema;
+  if (!isMapping(raw) || !isPlainText(schema)) return false;
+  if ('properties' in raw || 'required' in raw || 'items' in raw || 'additionalProperties' in raw) return false;
+  const types: readonly unknown[] = Array.isArray(raw.type) ? raw.type : [raw.type];
+  return types.every((t) => SCALARS.includes(t)) || (raw.type === undefined && 'enum' in raw);
 }
 
 function holdsPart(part: Schema | undefined, open: Set<Schema>): boolean {
@@ -64,10 +86,11 @@ function holdsMember(raw: Mapping): boolean {
 }
 
 /** A format may say more than bounds leave. */
-function withinBounds(raw: Mapping): boolean {
-  const [least, most, low, high] = [raw.minLength, raw.maxLength, raw.minimum, raw.maximum];
-  if (raw.format !== undefined) return [least, most, low, high].every((n) => n === undefined);
-  const within = (a: unknown, b: unknown): boolean =>
-    typeof a !== 'number' || typeof b !== 'number' || Math.ceil(a) <= Math.floor(b);
-  return within(least, most) && within(low, high);
+function withinBounds({ format, minLength, maxLength, minimum, maximum }: Mapping): boolean {
+  if (format === undefined) return isWithin(minLength, maxLength) && isWithin(minimum, maximum);
+  return minLength === undefined && maxLength === undefined && minimum === undefined && maximum === undefined;
+}
+
+function isWithin(least: unknown, most: unknown): boolean {
+  return typeof least !== 'number' || typeof most !== 'number' || Math.ceil(least) <= Math.floor(most);
 }

@@ -3,6 +3,7 @@ import { isMapping } from '../json.ts';
 import { type Declared, declaredBeside, declaredBy, declaredHere } from './declared.ts';
 import { ANYTHING, type Keywords, NEVER, NO_KEYWORDS, type Schema, saysOnly, target } from './node.ts';
 import { twinOf } from './same.ts';
+import { isPlainText } from './some.ts';
 
 export interface Union {
   readonly forms: readonly Schema[];
@@ -18,6 +19,8 @@ const unions = new WeakMap<Schema, Union | 'none'>();
 
 /** The forms of a schema that says nothing else of its values. */
 export function unionOf(schema: Schema): Union | undefined {
+  // Told by the text, of which most need not be read.
+  if (isPlainText(schema)) return undefined;
   const known = unions.get(schema) ?? readUnion(target(schema)) ?? 'none';
   unions.set(schema, known);
   return known === 'none' ? undefined : known;
@@ -49,6 +52,7 @@ const wholes = new WeakMap<Schema, readonly Schema[] | 'none'>();
 
 /** The schemas all of which a value has to fit, where nothing else is said of it. */
 export function partsOf(schema: Schema): readonly Schema[] | undefined {
+  if (isPlainText(schema)) return undefined;
   const known = wholes.get(schema) ?? readParts(target(schema)) ?? 'none';
   wholes.set(schema, known);
   return known === 'none' ? undefined : known;

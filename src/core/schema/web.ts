@@ -58,7 +58,7 @@ export class Web<T> {
     for (const members of components<Pair<T>>(root, failing, (p) => this.found.has(p))) {
       const own = members.filter((p) => p.flaw !== undefined);
       const lists = new Set<readonly Pair<T>[]>();
-      for (const member of members) for (const next of failing(member)) lists.add(this.found.get(next) ?? NONE);
+      for (const { steps } of members) for (const { to } of steps) if (to.fails) lists.add(this.found.get(to) ?? NONE);
       lists.delete(NONE);
       const list = joined(own, lists);
       for (const member of members) this.found.set(member, list);
