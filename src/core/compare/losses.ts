@@ -6,7 +6,7 @@ import { eitherOf, formsOfEither } from '../schema/either.ts';
 import { flat } from '../schema/flat.ts';
 import type { Keywords, Schema } from '../schema/node.ts';
 import { sameText, type Twin, twinOf } from '../schema/same.ts';
-import { isPlainScalar } from '../schema/some.ts';
+import { isPlainObject, isPlainScalar } from '../schema/some.ts';
 import type { Web } from '../schema/web.ts';
 import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
 import { comesIn, hasNoItems, heldAt, isNeverNow, mayCome, nameLike, propertiesOf, sameNames } from './coming.ts';
@@ -71,7 +71,6 @@ export const lossLook =
     const rest = forms?.rest ?? a;
     const was = flat(rest, MOST_WAYS);
     for (const pair of forms?.pairs ?? []) steps.push({ pointer: '', ...pair });
-    const [could, may] = [comesIn(rest, side), comesIn(b, side)];
     const step = (key: string | number, old: Iterable<Schema>, now: Iterable<Schema>): void => {
       const [x, y] = [anyOfThese(old), anyOfThese(now)];
       if (x === undefined || y === undefined || sameText(x, y)) return;
@@ -88,7 +87,9 @@ export const lossLook =
       const others = heldAt(is, name, side);
       const [other, ...more] = others;
       const isGone =
-        other === undefined ? isObject && !mayCome(may, name) : more.length === 0 && isNeverNow(schemas, other, side);
+        other === undefined
+          ? isObject && !mayCome(comesIn(b, side), name)
+          : more.length === 0 && isNeverNow(schemas, other, side);
       if (isGone) lose(name);
       else {
         step(name, schemas, others);
@@ -96,6 +97,9 @@ export const lossLook =
       }
     }
     for (const name of told.keys()) if (!said.has(name)) step(name, heldAt(was, name, side), heldAt(is, name, side));
+    // Nothing but names.
+    if (isPlainObject(a) && isPlainObject(b)) return found();
+    const [could, may] = [comesIn(rest, side), comesIn(b, side)];
     for (const [pattern, schemas] of could.patterns) {
       const name = nameLike(pattern);
       if (name !== undefined && !was.some((k) => k.properties.has(name))) step(name, schemas, heldAt(is, name, side));
@@ -116,6 +120,7 @@ export const lossLook =
  * send any, and so is a form of a `oneOf` that declares nothing.
  */
 function isFree(schema: Schema, ways: readonly Keywords[]): boolean {
+  if (isPlainObject(schema) && ways.every((k) => k.properties.size > 0)) return false;
   const each = formsOfEither(schema);
   // What was put together here says nothing of its forms together.
   if (each !== undefined) return each.some((form) => isFree(form, flat(form, MOST_WAYS)));

@@ -30,6 +30,15 @@ export interface Direction {
   readonly answers: Answers;
   readonly verdicts: Map<Pair<Flaw>, Verdict>;
   readonly absorbing: Absorbing;
+  /** What was blamed last: what is lost asks for each name. */
+  blamed?: LastBlamed;
+}
+
+interface LastBlamed {
+  readonly root: Pair<Flaw>;
+  readonly flaws: readonly Pair<Flaw>[];
+  readonly whole: Verdict;
+  readonly list: readonly Blamed[];
 }
 
 export interface Memory extends Telling {
@@ -225,6 +234,20 @@ export function blame(memory: Memory, sent: Schema, taken: Schema, side: Side, e
   const direction = memory.directions[side];
   const root = direction.web.pair(sent, taken);
   const flaws = direction.web.flaws(root);
+  const { blamed } = direction;
+  if (blamed?.root === root && blamed.flaws === flaws && blamed.whole === whole) return blamed.list;
+  const list = blamedFor(direction, root, flaws, whole, side);
+  direction.blamed = { root, flaws, whole, list };
+  return list;
+}
+
+function blamedFor(
+  direction: Direction,
+  root: Pair<Flaw>,
+  flaws: readonly Pair<Flaw>[],
+  whole: Exclude<Verdict, { kind: 'inside' }>,
+  side: Side,
+): readonly Blamed[] {
   // What shows the whole shows its only flaw.
   const only = (): { readonly value: unknown } | undefined =>
     whole.kind === 'outside' && flaws.length === 1 ? { value: whole.witness } : undefined;

@@ -1,11 +1,16 @@
 /** A schema with its references and parts written into one set of keywords, one for each way through its alternatives. */
 import { idOf, type Keywords, NO_KEYWORDS, type Schema, standsAlone, target } from './node.ts';
+import { isPlainText } from './some.ts';
 
 /**
  * At most `most` ways. Not every keyword can be joined (two patterns can't), so what is made of the result has to be held
  * against the schema itself.
  */
 export function flat(schema: Schema, most: number): readonly Keywords[] {
+  if (isPlainText(schema)) {
+    const k = schema.keywords();
+    if (typeof k === 'object') return [k];
+  }
   const row = known.get(schema) ?? new Map<number, readonly Keywords[]>();
   known.set(schema, row);
   const found = row.get(most) ?? expand(schema, most, new Set());

@@ -61,6 +61,16 @@ function saysPlainly(raw: Mapping): boolean {
   return true;
 }
 
+const OTHER = ['enum', 'items', 'additionalProperties'];
+
+/** Is it an object of named properties, of which nothing else is said but in words? */
+export function isPlainObject(schema: Schema): boolean {
+  const { raw } = schema;
+  return (
+    isMapping(raw) && raw.type === 'object' && 'properties' in raw && OTHER.every((key) => !(key in raw)) && isPlainText(schema)
+  );
+}
+
 const SCALARS: readonly unknown[] = ['string', 'integer', 'number', 'boolean', 'null'];
 
 /** Does it say nothing but what it says of scalars, or of a list of values? */
