@@ -1,17 +1,23 @@
 /**
- * Which names of an object are looked at by the keywords of a schema and by all that it says of the same value, for
- * `unevaluatedProperties` (JSON Schema 2020-12 Core, 11.3): some are by what always holds, others by what holds for some values.
+ * Which names of an object, and which items of a list, are looked at by the keywords of a schema and by all that it says of
+ * the same value, for `unevaluatedProperties` and `unevaluatedItems` (JSON Schema 2020-12 Core, 11.3 and 11.2): some are by
+ * what always holds, others by what holds for some values.
  */
 import { type Keywords, type Schema, saysOnly } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 import type { Held } from './state.ts';
 
 /** What is looked at where a schema holds. */
-interface Looking {
+export interface Looking {
   readonly names: Set<string>;
   readonly patterns: Set<string>;
   /** Every name is. */
   all: boolean;
+  /** So many first items are, or every item. */
+  first: number;
+  every: boolean;
+  /** Items that one of these holds are. */
+  readonly contains: Schema[];
   /** By some of these as well, for some values. */
   readonly branches: Branch[];
 }
@@ -26,7 +32,7 @@ interface Branch {
 }
 
 /** A schema that does not hold, or does; or a name that is not there. */
-interface Off {
+export interface Off {
   readonly failing?: Schema;
   readonly holding?: Schema;
   readonly absent?: string;
@@ -43,10 +49,10 @@ export interface Unevaluated {
 }
 
 /** Reads the keywords of a schema as its taker does. */
-type Read = (schema: Schema) => Keywords | boolean;
+export type Read = (schema: Schema) => Keywords | boolean;
 
 /** More ways than this are not looked at. */
-const MOST_WAYS = 100;
+export const MOST_WAYS = 100;
 
 /** Does it look at a name, where these keywords hold? */
 export function isEvaluated(k: Keywords, name: string, held: readonly Held[]): boolean {
@@ -67,7 +73,7 @@ export function mayEvaluateMore(k: Keywords, held: readonly Held[], sent: boolea
 
 const written = new WeakMap<Keywords, Looking>();
 
-function asWritten(k: Keywords): Looking {
+export function asWritten(k: Keywords): Looking {
   const known = written.get(k) ?? lookingAt(k, (s) => s.keywords());
   written.set(k, known);
   return known;
@@ -137,20 +143,28 @@ function gather({ names, patterns, branches }: Looking, allNames: Set<string>, a
   for (const { inner } of branches) gather(inner, allNames, allPatterns);
 }
 
-/** Without its own `unevaluatedProperties`. */
-function lookingAt(k: Keywords, read: Read): Looking {
-  const out: Looking = { names: new Set(), patterns: new Set(), all: k.additional !== undefined, branches: [] };
+/** Without its own `unevaluatedProperties` and `unevaluatedItems`. */
+export function lookingAt(k: Keywords, read: Read): Looking {
+  const out = nothing();
+  out.all = k.additional !== undefined;
   collect(out, k, read, new Set());
   return out;
+}
+
+function nothing(): Looking {
+  return { names: new Set(), patterns: new Set(), all: false, first: 0, every: false, contains: [], branches: [] };
 }
 
 function collect(out: Looking, k: Keywords, read: Read, trail: ReadonlySet<Schema>): void {
   for (const name of k.properties.keys()) out.names.add(name);
   for (const pattern of k.patternProperties.keys()) out.patterns.add(pattern);
+  out.first = Math.max(out.first, k.prefixItems.length);
+  if (k.items !== undefined) out.every = true;
+  if (k.contains !== undefined) out.contains.push(k.contains);
   for (const part of [k.ref, ...k.allOf]) if (part !== undefined) within(out, part, read, trail);
   const branch = (schema: Schema | undefined, off: readonly Off[], kind: Branch['kind'] = 'known'): void => {
     if (schema === undefined || saysOnly(schema, true)) return;
-    const inner: Looking = { names: new Set(), patterns: new Set(), all: false, branches: [] };
+    const inner = nothing();
     within(inner, schema, read, trail);
     out.branches.push({ schema, inner, off, kind });
   };
@@ -170,5 +184,6 @@ function within(out: Looking, schema: Schema, read: Read, trail: ReadonlySet<Sch
   const k = read(schema);
   if (typeof k === 'boolean') return;
   if (k.additional !== undefined || k.unevaluatedProperties !== undefined) out.all = true;
+  if (k.unevaluatedItems !== undefined) out.every = true;
   collect(out, k, read, new Set([...trail, schema]));
 }

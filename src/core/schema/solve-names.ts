@@ -41,10 +41,16 @@ function namesSent(schemas: readonly Schema[], side: Side): Declared {
 }
 
 /**
- * Names that the schemas of this way know, and one for each class of other names: names that the same patterns match are
- * one class, so that no name that could matter is missing. Undefined where a pattern can't be read.
+ * Names that the schemas of this way know or that are spoken for, and one more for each class of other names: names that
+ * the same patterns match are one class, so that no name that could matter is missing. Undefined where a pattern can't be
+ * read.
  */
-export function candidates(way: Way, also: Keywords, declared: ReadonlyMap<number, Declared>): readonly string[] | undefined {
+export function candidates(
+  way: Way,
+  also: Keywords,
+  declared: ReadonlyMap<number, Declared>,
+  spoken: Iterable<string>,
+): readonly string[] | undefined {
   const all = [...way.pos, ...way.broken, { k: also }].map(({ k }) => k);
   const known = new Set(
     all.flatMap(({ properties, required, dependentRequired }) => [
@@ -55,14 +61,16 @@ export function candidates(way: Way, also: Keywords, declared: ReadonlyMap<numbe
     ]),
   );
   // A branch that is not taken declares its names too, and what has to be there may be all there is.
-  for (const names of [way.present, ...[...declared.values()].map((d) => d.names)]) for (const name of names) known.add(name);
-  if (!all.some((k) => k.patternProperties.size > 0 || k.propertyNames !== undefined))
-    return [...known, ...FRESH.filter((name) => !known.has(name)).slice(0, 1)];
+  for (const names of [way.present, spoken, ...[...declared.values()].map((d) => d.names)])
+    for (const name of names) known.add(name);
+  const senders = [...declared.values()].flatMap((d) => d.patterns);
+  if (senders.length === 0 && !all.some((k) => k.patternProperties.size > 0 || k.propertyNames !== undefined))
+    return [...known, FRESH.find((name) => !known.has(name)) ?? numbered(known)];
   const made = decide(() => {
-    const dividing = all.flatMap((k) => [
-      ...[...k.patternProperties.keys()].map(patternLanguage),
-      ...(k.propertyNames === undefined ? [] : [namesOf(k.propertyNames)]),
-    ]);
+    const dividing = [
+      ...[...all.flatMap((k) => [...k.patternProperties.keys()]), ...senders].map(patternLanguage),
+      ...all.flatMap((k) => (k.propertyNames === undefined ? [] : [namesOf(k.propertyNames)])),
+    ];
     if (dividing.some((l) => l === undefined)) return undefined;
     let others = languageOf(repeat(ANY));
     for (const { k } of way.pos)
@@ -71,6 +79,10 @@ export function candidates(way: Way, also: Keywords, declared: ReadonlyMap<numbe
     return classify(others, [...new Set(dividing)] as Language[], FRESH).map((c) => c.text);
   });
   return made.decided && made.value !== undefined ? [...known, ...made.value] : undefined;
+}
+
+function numbered(known: ReadonlySet<string>): string {
+  for (let n = 2; ; n++) if (!known.has(`extra${n}`)) return `extra${n}`;
 }
 
 function namesOf(schema: Schema): Language | undefined {

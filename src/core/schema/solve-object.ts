@@ -3,15 +3,15 @@ import { below } from '../place.ts';
 import type { Declared } from './declared.ts';
 import { isEvaluated, mayEvaluateMore } from './evaluated.ts';
 import { fits } from './fits.ts';
-import { ANYTHING, type Keywords, type Schema, saysOnly } from './node.ts';
+import { ANYTHING, type Keywords, NO_KEYWORDS, type Schema, saysOnly } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 import { sameText } from './same.ts';
-import { candidates, declaredOf, FRESH } from './solve-names.ts';
+import { candidates, declaredOf } from './solve-names.ts';
 import { type Broken, better, type Found, type Literal, NOT_FOUND, type Solver, type Way } from './state.ts';
 import { freshGroup } from './ways.ts';
 
-/** How many optional properties are looked at to reach a count. */
-const MOST_FILLED = 300;
+/** Objects of more properties are not written out. */
+const MOST_FILLED = 1_000;
 
 interface Wanted {
   /** Properties that are there, each with what its value must not be. */
@@ -96,7 +96,7 @@ function* breakOne(
   declared: ReadonlyMap<number, Declared>,
 ): Generator<Wanted | string> {
   const named = function* (wanted: (name: string) => boolean, neg?: Schema, also = k): Generator<Wanted | string> {
-    const names = candidates(way, also, declared);
+    const names = candidates(way, also, declared, [...w.present.keys(), ...w.absent]);
     if (names === undefined) yield keyword;
     else for (const name of names) if (wanted(name)) yield put(name, neg);
   };
@@ -225,6 +225,7 @@ function valueLiterals(name: string, way: Way, groups: Map<number, number>): rea
   });
 }
 
+/** Adds properties until there are enough, by one more name of each class as long as one of them may be there. */
 function fill(
   out: Record<string, unknown>,
   wanted: Wanted,
@@ -232,28 +233,29 @@ function fill(
   declared: ReadonlyMap<number, Declared>,
   solver: Solver,
 ): Found {
-  let undecided: Found | undefined;
-  const names = [
-    ...new Set([
-      ...way.pos.flatMap(({ k }) => [...k.properties.keys()]),
-      ...[...declared.values()].flatMap((d) => [...d.names]),
-      ...FRESH,
-      ...Array.from({ length: Math.min(MOST_FILLED, wanted.low) }, (_, i) => `extra${i}`),
-    ]),
-  ];
-  for (const name of names) {
-    if (Object.keys(out).length >= wanted.low) break;
-    if (name in out || wanted.absent.has(name) || !allowed(name, way, declared)) continue;
-    if (way.pos.some(({ k }) => k.dependentRequired.has(name))) continue;
-    const found = solver.solve({ pos: valueLiterals(name, way, new Map()), neg: [], at: below(way.at ?? '', name) });
-    if (found.kind === 'witness') put(out, name, found.value);
-    else if (found.kind === 'undecided') undecided = found;
+  if (wanted.low > MOST_FILLED) return { kind: 'undecided', why: 'minProperties' };
+  const tried = new Set([...Object.keys(out), ...wanted.absent]);
+  let failed: Found = NOT_FOUND;
+  const enough = (): boolean => Object.keys(out).length >= wanted.low;
+  for (let added = true; added && !enough(); ) {
+    added = false;
+    solver.count();
+    const names = candidates(way, NO_KEYWORDS, declared, tried);
+    for (const name of names?.filter((n) => !tried.has(n)) ?? []) {
+      if (enough()) break;
+      tried.add(name);
+      if (!allowed(name, way, declared)) continue;
+      const needy = way.pos.some(({ k }) => k.dependentRequired.has(name));
+      const found = needy
+        ? UNFILLED
+        : solver.solve({ pos: valueLiterals(name, way, new Map()), neg: [], at: below(way.at ?? '', name) });
+      if (found.kind !== 'witness') failed = better(failed, found);
+      else put(out, name, found.value);
+      added ||= found.kind === 'witness';
+    }
+    if (names === undefined) failed = UNFILLED;
   }
-  if (Object.keys(out).length >= wanted.low) return { kind: 'witness', value: out };
-  const open = [...declared.values()].every((d) => d.open || d.patterns.length > 0);
-  // With names of one's own choosing there may be more than were tried.
-  const free =
-    open &&
-    way.pos.some(({ k }) => k.patternProperties.size > 0 || k.propertyNames !== undefined || k.dependentRequired.size > 0);
-  return undecided ?? (free ? { kind: 'undecided', why: 'minProperties' } : NOT_FOUND);
+  return enough() ? { kind: 'witness', value: out } : failed;
 }
+
+const UNFILLED: Found = { kind: 'undecided', why: 'minProperties' };

@@ -1,4 +1,5 @@
 /** What is looked for when two schemas are compared: a value that some hold and others do not. */
+import type { LeftItem } from './evaluated-items.ts';
 import type { Side } from './fits.ts';
 import { idOf, type JsonType, type Keywords, type Schema } from './node.ts';
 
@@ -31,6 +32,8 @@ export interface Broken {
   readonly keyword: keyof Keywords;
   /** Of `unevaluatedProperties`: the names that nothing else looks at. */
   readonly left?: { readonly isLeft: (name: string) => boolean; readonly patterns: readonly string[] };
+  /** Of `unevaluatedItems`: the item that nothing else looks at. */
+  readonly leftItem?: Pick<LeftItem, 'at' | 'isTail' | 'unlike'>;
 }
 
 /** The keywords of a schema that holds, as its side reads them. */

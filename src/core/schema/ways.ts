@@ -2,6 +2,7 @@
 import { apart, closedApart } from './apart.ts';
 import { type Declared, declaredBeside, declaredBy, declaredNames, declaredWith } from './declared.ts';
 import { unevaluatedWays } from './evaluated.ts';
+import { leftItems } from './evaluated-items.ts';
 import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import { view } from './sides.ts';
@@ -184,6 +185,7 @@ function* broken(k: Keywords, rest: readonly Item[], way: Way, side: Side, depth
   ];
   for (const keyword of keywords) {
     if (keyword === 'unevaluatedProperties') yield* leftOver(k, rest, way, side, depth);
+    else if (keyword === 'unevaluatedItems') yield* itemsLeftOver(k, rest, way, side, depth);
     else yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, side, depth);
   }
   for (const items of brokenParts(k, side, way.sources.length > 0)) yield* next([...items, ...rest], way, side, depth);
@@ -204,6 +206,20 @@ function* leftOver(k: Keywords, rest: readonly Item[], way: Way, side: Side, dep
     ];
     const broken = [...way.broken, { k, keyword, left } as const];
     yield* next([...items, ...rest], { ...way, broken, absent: [...way.absent, ...absent] }, side, depth);
+  }
+}
+
+/** An item that nothing else looks at. */
+function* itemsLeftOver(k: Keywords, rest: readonly Item[], way: Way, side: Side, depth: number): Generator<Way> {
+  const keyword = 'unevaluatedItems';
+  const ways = leftItems(k, (s) => view(s, side, 'taken'));
+  if (ways === undefined) yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, side, depth);
+  for (const { failing, holding, ...leftItem } of ways ?? []) {
+    const items = [
+      ...failing.map((schema): Item => ({ sign: '-', schema })),
+      ...holding.map((schema): Item => ({ sign: '+', schema, group: 0 })),
+    ];
+    yield* next([...items, ...rest], { ...way, broken: [...way.broken, { k, keyword, leftItem }] }, side, depth);
   }
 }
 
