@@ -2,6 +2,7 @@
 import { fits, type Side } from '../schema/fits.ts';
 import { inside } from '../schema/inside.ts';
 import type { Pair, PairStep } from '../schema/web-pair.ts';
+import { restore } from './explained.ts';
 import type { Direction, Flaw } from './memory.ts';
 import { soundIn, wholeWith } from './wholes.ts';
 
@@ -20,12 +21,13 @@ export function newAbsorbing(): Absorbing {
 
 /** Takes away the ways that lead through such forms, so that only those are told of a change who meet it. Each is asked once. */
 export function cutAbsorbed(direction: Direction, root: Pair<Flaw>, side: Side): void {
-  const { web, absorbing } = direction;
+  const { web, absorbing, explained } = direction;
   for (;;) {
     const idle = idleForms(direction, root, side);
     if (idle.length === 0) return;
     for (const { union, step } of idle) web.cut(union, step);
     web.settle();
+    restore(explained, web);
     absorbing.seen.clear();
   }
 }

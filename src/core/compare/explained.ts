@@ -7,11 +7,26 @@ import type { Flaw } from './memory.ts';
 /** Forms that something was explained by: the value of each has to go on showing that. */
 const claimed = new WeakSet<Pair<Flaw>>();
 
+/** What was wrong with pairs until a form of theirs explained it. */
+export type Explained = Map<Pair<Flaw>, Flaw>;
+
+/** What was explained by a form that nobody has to meet after all is wrong by itself. The web has to be settled. */
+export function restore(explained: Explained, web: Web<Flaw>): void {
+  let any = false;
+  for (const [pair, flaw] of explained) {
+    if (pair.fails) continue;
+    pair.flaw = flaw;
+    explained.delete(pair);
+    any = true;
+  }
+  if (any) web.settle();
+}
+
 /**
  * Takes away what is wrong with these where the same is wrong with a form of theirs, and a value shows both. The web has to
  * be settled. Tells whether there was any.
  */
-export function explain(pairs: readonly Pair<Flaw>[], side: Side, web: Web<Flaw>): boolean {
+export function explain(pairs: readonly Pair<Flaw>[], side: Side, web: Web<Flaw>, explained: Explained): boolean {
   let any = false;
   for (const pair of pairs) {
     const { flaw } = pair;
@@ -27,6 +42,7 @@ export function explain(pairs: readonly Pair<Flaw>[], side: Side, web: Web<Flaw>
     });
     if (form === undefined) continue;
     claimed.add(form);
+    explained.set(pair, flaw);
     pair.flaw = undefined;
     any = true;
   }

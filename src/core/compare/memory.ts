@@ -11,7 +11,7 @@ import { Web } from '../schema/web.ts';
 import type { Look, Pair, Step } from '../schema/web-pair.ts';
 import { type Absorbing, cutAbsorbed, newAbsorbing } from './absorbed.ts';
 import type { Affected } from './change.ts';
-import { explain } from './explained.ts';
+import { type Explained, explain, restore } from './explained.ts';
 import type { KeyLost } from './keys.ts';
 import { type LossWeb, lossLook } from './losses.ts';
 import { newTelling, type Telling, touchedBefore } from './telling.ts';
@@ -30,6 +30,7 @@ export interface Direction {
   readonly answers: Answers;
   readonly verdicts: Map<Pair<Flaw>, Verdict>;
   readonly absorbing: Absorbing;
+  readonly explained: Explained;
   /** What was blamed last: what is lost asks for each name. */
   blamed?: LastBlamed;
 }
@@ -62,6 +63,7 @@ export function newMemory(
     answers: newAnswers(),
     verdicts: new Map(),
     absorbing: newAbsorbing(),
+    explained: new Map(),
   });
   const implies = inBoth(
     (side: Side): Look<Flaw> =>
@@ -114,7 +116,7 @@ function inBoth<S, T>(lookOn: (side: S) => Look<T>): (side: S) => Look<T> {
 
 /** Asks about every open pair that this one rests on, each by itself: what others answer is given. */
 function settled(direction: Direction, root: Pair<Flaw>, side: Side, effort: Effort): void {
-  const { web, answers } = direction;
+  const { web, answers, explained } = direction;
   for (;;) {
     const open = web.flaws(root).filter((pair) => pair.flaw?.kind === 'open');
     if (open.length === 0) break;
@@ -139,9 +141,9 @@ function settled(direction: Direction, root: Pair<Flaw>, side: Side, effort: Eff
     }
     // What fails still fails where all of them are wrong.
     if (fewer) web.settle();
-    const explained = explain(open, side, web);
-    if (explained) web.settle();
-    if (!explained && !fewer) break;
+    const more = explain(open, side, web, explained);
+    if (more) web.settle();
+    if (!more && !fewer) break;
   }
   cutAbsorbed(direction, root, side);
 }
@@ -177,6 +179,7 @@ function shown(direction: Direction, root: Pair<Flaw>, side: Side, effort: Effor
       cut ||= found === 'cut';
     }
     if (!cut) break;
+    restore(direction.explained, direction.web);
   }
   return inside(root.a, root.b, side, 'sent', direction.answers, soundIn(direction.web), effort);
 }
@@ -259,6 +262,7 @@ function blamedFor(
         if (reached === undefined) return 'never';
         const found = lifted(direction, reached, side);
         if (found !== 'cut') return 'value' in found ? found : (only() ?? found);
+        restore(direction.explained, direction.web);
       }
       return { why: `more than ${MOST_CUTS} ways` };
     };

@@ -98,7 +98,9 @@ function namesSent(
   const unevaluated = sent.some((k) => k.unevaluatedProperties !== undefined || k.unevaluatedItems !== undefined);
   const names = new Set([...declared.names, ...forms.names]);
   const patterns = declared.patterns.length + forms.patterns.length;
-  const closed = !declared.open && !forms.open && patterns === 0 && names.size > 0;
+  // Who means a form that declares nothing, and has nothing declared beside it, may send anything.
+  const free = declared.names.size + declared.patterns.length === 0 && oneOf.some(isFree);
+  const closed = !declared.open && !forms.open && patterns === 0 && names.size > 0 && !free;
   return { names, beside: declared, closed, mixed: described(some), unevaluated, forms: some.length > 0 };
 }
 

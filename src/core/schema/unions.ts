@@ -150,6 +150,17 @@ export function closedForm(form: Schema, beside: Declared): Schema {
   return known;
 }
 
+const openForms = new WeakMap<Schema, Schema>();
+
+/** A form as a sender means it, for whom names that nobody declares never come, but where anything may come beside it. */
+export function meantForm(form: Schema, beside: Declared): Schema {
+  if (!beside.open) return closedForm(form, beside);
+  const keywords: Keywords = { ...NO_KEYWORDS, additional: ANYTHING, allOf: [form] };
+  const made: Schema = openForms.get(form) ?? { place: form.place, raw: { open: form.raw }, keywords: () => keywords };
+  openForms.set(form, made);
+  return made;
+}
+
 function closed(form: Schema, names: readonly string[], patterns: readonly string[]): Schema {
   const keywords: Keywords = {
     ...NO_KEYWORDS,

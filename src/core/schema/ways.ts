@@ -7,7 +7,7 @@ import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
 import { view } from './sides.ts';
 import type { Literal, State, Way } from './state.ts';
-import { closedForm } from './unions.ts';
+import { closedForm, meantForm } from './unions.ts';
 
 type Item = ({ readonly sign: '+' } & Literal) | { readonly sign: '-'; readonly schema: Schema };
 
@@ -263,7 +263,7 @@ export function* formPairs(
       if (apart(a, b, side) || (sent && closedApart(a, b, beside, side))) continue;
       tried += 1;
       if (tried > MOST_PAIRS) throw new NotDecided('oneOf');
-      yield sent ? [closedForm(a, beside), closedForm(b, beside)] : [a, b];
+      yield sent ? [meantForm(a, beside), meantForm(b, beside)] : [a, b];
     }
   }
 }
