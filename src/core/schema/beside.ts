@@ -1,5 +1,5 @@
 /** What is said beside the forms of a `oneOf`: keywords, from the outside in, that speak of the same value. */
-import { type Declared, declaredBeside, together } from './declared.ts';
+import { type Declared, declaredBeside, type Reader, together } from './declared.ts';
 import type { Keywords } from './node.ts';
 
 let last = 0;
@@ -8,7 +8,7 @@ let last = 0;
 export class Beside {
   readonly id: number;
   private readonly inner = new WeakMap<Keywords, Beside>();
-  private found: Declared | undefined;
+  private readonly found: Partial<Record<Reader, Declared>> = {};
 
   constructor(
     private readonly outer?: Beside,
@@ -25,10 +25,11 @@ export class Beside {
   }
 
   /** What is declared there. Found once. */
-  get declared(): Declared {
-    const outer = this.outer === undefined ? [] : [this.outer.declared];
-    this.found ??= together([...outer, declaredBeside(this.k === undefined ? [] : [this.k])]);
-    return this.found;
+  declaredTo(reader: Reader): Declared {
+    const outer = this.outer === undefined ? [] : [this.outer.declaredTo(reader)];
+    const found = this.found[reader] ?? together([...outer, declaredBeside(this.k === undefined ? [] : [this.k], reader)]);
+    this.found[reader] = found;
+    return found;
   }
 }
 

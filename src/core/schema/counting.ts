@@ -1,5 +1,5 @@
 /** Which forms of a `oneOf` count, by who reads it. */
-import { declaresAll } from './declared.ts';
+import { type Declared, declaresAll } from './declared.ts';
 import type { Judge } from './judging.ts';
 import type { Schema } from './node.ts';
 
@@ -32,7 +32,8 @@ export function counted<T extends Tried>(
   attempt: (judge: Judge, schema: Schema, value: unknown) => Tried,
 ): readonly T[] {
   const form = (t: T): Schema => members[tries.indexOf(t)] as Schema;
-  const closed = (t: T): boolean => declaresAll(form(t), value, judge.beside);
+  const beside = (): Declared => judge.beside.declaredTo(judge.count === 'sent' ? 'sender' : 'receiver');
+  const closed = (t: T): boolean => declaresAll(form(t), value, beside);
   const open = tries.filter((t) => t.ok);
   if (judge.count === 'sent') {
     const meant = open.filter(closed);

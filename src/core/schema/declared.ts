@@ -15,6 +15,7 @@ export interface Declared {
 export function declaredNames(
   schemas: readonly Schema[],
   keywords: (schema: Schema) => Keywords | boolean = (s) => s.keywords(),
+  reader: Reader = 'sender',
 ): Declared {
   const out = { names: new Set<string>(), patterns: [] as string[], open: false };
   const seen = new Set<Schema>(schemas);
@@ -25,7 +26,7 @@ export function declaredNames(
     for (const name of names) out.names.add(name);
     out.patterns.push(...patterns);
     out.open ||= open;
-    for (const part of partsBeside(k)) seen.add(part);
+    for (const part of partsBeside(k, reader)) seen.add(part);
   }
   return out;
 }
@@ -46,10 +47,24 @@ export function declaredBy(schema: Schema): Declared {
   return found;
 }
 
+/**
+ * Who reads a schema. A sender of a form of an `anyOf` may send what its other forms declare, and so these stand beside it;
+ * to a receiver each of them speaks for itself.
+ */
+export type Reader = 'sender' | 'receiver';
+
 /** All that speaks of the same value, but for the forms of a `oneOf`. */
-function partsBeside(k: Keywords): readonly Schema[] {
+function partsBeside(k: Keywords, reader: Reader): readonly Schema[] {
   if (standsAlone(k)) return [];
-  const parts = [k.ref, ...k.allOf, ...(k.anyOf ?? []), k.then, k.else, k.if, ...k.dependentSchemas.values()];
+  const parts = [
+    k.ref,
+    ...k.allOf,
+    ...(reader === 'sender' ? (k.anyOf ?? []) : []),
+    k.then,
+    k.else,
+    k.if,
+    ...k.dependentSchemas.values(),
+  ];
   return parts.filter((part) => part !== undefined);
 }
 
@@ -113,11 +128,11 @@ function namesSaid(schema: Schema): ReadonlySet<string> {
 }
 
 /** Is every name of a value declared by the schema or beside it? */
-export function declaresAll(schema: Schema, value: unknown, beside: { readonly declared: Declared }): boolean {
+export function declaresAll(schema: Schema, value: unknown, beside: () => Declared): boolean {
   if (!isMapping(value)) return true;
   const own = declaredBy(schema);
   if (own.open || (own.names.size === 0 && own.patterns.length === 0)) return true;
-  return Object.keys(value).every((n) => isDeclared(own, n) || isDeclared(beside.declared, n));
+  return Object.keys(value).every((n) => isDeclared(own, n) || isDeclared(beside(), n));
 }
 
 function isDeclared({ names, patterns, open }: Declared, name: string): boolean {
@@ -125,8 +140,8 @@ function isDeclared({ names, patterns, open }: Declared, name: string): boolean 
 }
 
 /** What the keywords beside a `oneOf` declare. */
-export function declaredBeside(keywords: readonly Keywords[]): Declared {
-  return together(keywords.flatMap((k) => [declaredHere(k), declaredNames(partsBeside(k))]));
+export function declaredBeside(keywords: readonly Keywords[], reader: Reader): Declared {
+  return together(keywords.flatMap((k) => [declaredHere(k), declaredNames(partsBeside(k, reader), undefined, reader)]));
 }
 
 /** All of them. */

@@ -263,14 +263,14 @@ function anyOf(at: Question, b: Keywords): boolean {
 function oneOf(at: Question, b: Keywords): boolean {
   const { oneOf: forms } = b;
   if (forms === undefined) return true;
-  const [x, y] = [declaredBeside(at.sent), declaredBeside(at.taken)];
+  const [x, y] = [declaredBeside(at.sent, 'sender'), declaredBeside(at.taken, 'receiver')];
   // The more names stand beside the forms, the fewer values are one of them alone.
   if (!y.open && y.patterns.length === 0 && [...y.names].every((n) => x.names.has(n)) && samePart(at, b, 'oneOf')) return true;
   const [k, ...more] = at.sent.filter((s) => s.oneOf !== undefined);
   const { names, patterns, open } = at.beside;
   if (k?.oneOf === undefined || more.length > 0 || patterns.length + y.names.size + y.patterns.length > 0) return false;
   // Names that only other forms of the value declare make more of each of these, but of one that declares none less.
-  const shared = declaredBeside(at.sent.filter(isShared)).names;
+  const shared = declaredBeside(at.sent.filter(isShared), 'sender').names;
   if ([...names].some((n) => !shared.has(n)) || (names.size > 0 && k.oneOf.some(isFree))) return false;
   const pairs = pairedForms(k.oneOf, forms, at.b, at.side, oneForm(k.oneOf, x, at.side));
   for (const pair of pairs) at.steps.push({ pointer: '', ...pair });

@@ -3,9 +3,10 @@
  * one form alone rules out needs no combination with the others, and what answers for one form often answers for all.
  */
 import { apart } from './apart.ts';
-import { declaredNames, together } from './declared.ts';
+import { besideThese } from './context.ts';
+import { declaredBeside, declaredNames, together } from './declared.ts';
 import { fits } from './fits.ts';
-import type { Schema } from './node.ts';
+import { type Schema, target } from './node.ts';
 import { better, type Found, type Literal, NOT_FOUND, type Solver, type State } from './state.ts';
 import { partsOf, unionOf } from './unions.ts';
 import { excluded, formPairs, freshGroup, sentBeside } from './ways.ts';
@@ -37,10 +38,13 @@ function allParts(whole: Literal, { pos, neg, at }: State, solver: Solver): Foun
 /** One of the parts does not hold. */
 function somePart(parted: Schema, { pos, neg, at }: State, solver: Solver): Found {
   const rest = neg.filter((n) => n !== parted);
+  const k = target(parted).keywords();
+  const beside = typeof k === 'object' && isSent({ pos, neg }) ? declaredBeside([k], 'receiver') : undefined;
   let found: Found = NOT_FOUND;
   for (const part of partsOf(parted) ?? []) {
     solver.count();
-    found = better(found, solver.solve({ pos, neg: [...rest, part], at }));
+    const there = beside === undefined ? part : besideThese(part, beside);
+    found = better(found, solver.solve({ pos, neg: [...rest, there], at }));
     if (found.kind === 'witness') return found;
   }
   return found;
@@ -75,10 +79,11 @@ function eachForm(held: Literal, state: State, solver: Solver): Found {
 function noForm(broken: Schema, state: State, solver: Solver): Found {
   const { forms, exclusive, beside } = unionOf(broken) as NonNullable<ReturnType<typeof unionOf>>;
   const neg = state.neg.filter((n) => n !== broken);
-  solver.count();
-  let found = solver.solve({ pos: state.pos, neg: [...neg, ...forms], at: state.at });
-  if (found.kind === 'witness' || !exclusive) return found;
   const sent = isSent(state);
+  solver.count();
+  const none = sent ? forms.map((f) => besideThese(f, beside)) : forms;
+  let found = solver.solve({ pos: state.pos, neg: [...neg, ...none], at: state.at });
+  if (found.kind === 'witness' || !exclusive) return found;
   const could = forms.filter((f) => !state.pos.some((l) => apart(l.schema, f, solver.side)));
   for (const pair of formPairs(could, sent, beside, solver.side)) {
     solver.count();

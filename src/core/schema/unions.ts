@@ -92,8 +92,19 @@ export function unionWithin(schema: Schema): Within | undefined {
 /** The forms of a schema that says something besides, with what is declared beside them. */
 function aside(schema: Schema, k: Keywords, union: 'anyOf' | 'oneOf'): readonly Schema[] {
   const forms = k[union];
-  if (forms === undefined) return [];
-  const { names, patterns, open } = declaredBeside(union === 'oneOf' ? [k] : []);
+  return forms === undefined ? [] : [formsAlone(schema, union, forms, declaredBeside([k], 'receiver'))];
+}
+
+const alone = new WeakSet<Schema>();
+
+/** Are these forms by themselves, whatever stands beside them told? */
+export function isAlone(schema: Schema): boolean {
+  return alone.has(schema);
+}
+
+/** Forms by themselves, with what is declared beside them. */
+export function formsAlone(schema: Schema, union: 'anyOf' | 'oneOf', forms: readonly Schema[], beside: Declared): Schema {
+  const { names, patterns, open } = beside;
   const keywords: Keywords = {
     ...NO_KEYWORDS,
     properties: new Map([...names].map((name) => [name, ANYTHING])),
@@ -102,10 +113,11 @@ function aside(schema: Schema, k: Keywords, union: 'anyOf' | 'oneOf'): readonly 
     [union]: forms,
   };
   const raw = { [union]: forms.map((f) => f.raw), beside: [...names].sort(), patterns: [...patterns].sort(), open };
-  const alone: Schema = { place: schema.place, raw, keywords: () => keywords };
+  const made: Schema = { place: schema.place, raw, keywords: () => keywords };
+  alone.add(made);
   // What is declared beside the forms stands in another part.
-  unions.set(alone, { forms, exclusive: union === 'oneOf', beside: { names, patterns, open }, declaring: undefined });
-  return [alone];
+  unions.set(made, { forms, exclusive: union === 'oneOf', beside, declaring: undefined });
+  return made;
 }
 
 /** What a schema says besides its references, parts and forms. */

@@ -1,10 +1,11 @@
 /** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
 import { apart, closedApart } from './apart.ts';
+import { besideThese } from './context.ts';
 import { type Declared, declaredBeside, declaredBy, declaredNames, declaredWith } from './declared.ts';
 import { unevaluatedWays } from './evaluated.ts';
 import { leftItems } from './evaluated-items.ts';
 import type { Side } from './fits.ts';
-import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
+import { type JsonType, type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
 import { view } from './sides.ts';
 import type { Literal, State, Way } from './state.ts';
 import { closedForm, meantForm } from './unions.ts';
@@ -231,19 +232,20 @@ function says(k: Keywords, key: keyof Keywords): boolean {
 
 /** Schemas beside the keywords, one of which does not hold. */
 function* brokenParts(k: Keywords, side: Side, sent: boolean): Generator<readonly Item[]> {
-  const minus = (schema: Schema): Item => ({ sign: '-', schema });
+  const beside = sent && !standsAlone(k) ? declaredBeside([k], 'receiver') : undefined;
+  const minus = (schema: Schema): Item => ({ sign: '-', schema: beside === undefined ? schema : besideThese(schema, beside) });
   if (k.ref !== undefined) yield [minus(k.ref)];
   for (const part of k.allOf) yield [minus(part)];
   if (k.anyOf !== undefined) yield k.anyOf.map(minus);
   if (k.oneOf !== undefined) {
     yield k.oneOf.map(minus);
-    for (const pair of formPairs(k.oneOf, sent, declaredBeside([k]), side))
+    for (const pair of formPairs(k.oneOf, sent, beside ?? declaredBeside([k], 'receiver'), side))
       yield pair.map((schema): Item => ({ sign: '+', schema, group: sent ? freshGroup() : 0 }));
   }
   if (k.not !== undefined) yield [{ sign: '+', schema: k.not, group: 0 }];
   if (k.if !== undefined) {
     if (k.then !== undefined) yield [{ sign: '+', schema: k.if, group: 0 }, minus(k.then)];
-    if (k.else !== undefined) yield [minus(k.if), minus(k.else)];
+    if (k.else !== undefined) yield [{ sign: '-', schema: k.if }, minus(k.else)];
   }
 }
 
