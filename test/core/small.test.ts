@@ -1,6 +1,7 @@
 /** Small schemas of objects and of lists, held against every small value. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { decided, newMemory } from '../../src/core/compare/memory.ts';
 import { fits } from '../../src/core/schema/fits.ts';
 import { inside } from '../../src/core/schema/inside.ts';
 import { schemaFrom } from './schemas.ts';
@@ -92,11 +93,14 @@ test.each([
       const [x, y] = [schemaFrom(a), schemaFrom(b)];
       const verdict = inside(x, y, 'either', 'written');
       found[verdict.kind] += 1;
+      // What is seen at once, pair by pair, is never other than what the search finds.
+      const seen = [decided(newMemory(), x, y, 'response'), inside(x, y, 'response')].map((v) => v.kind);
+      expect(['inside,outside', 'outside,inside']).not.toContain(seen.join());
       if (verdict.kind !== 'inside') return;
       for (const value of values) if (fits(x, value)) expect([value, fits(y, value)]).toEqual([value, true]);
     }),
-    { numRuns: 1_500 },
+    { numRuns: 800 },
   );
-  expect(Math.min(found.inside, found.outside)).toBeGreaterThan(300);
+  expect(Math.min(found.inside, found.outside)).toBeGreaterThan(150);
   expect(found.undecided).toBeLessThan(most);
 });

@@ -124,7 +124,7 @@ class Placing {
     let found: Found = NOT_FOUND;
     for (const [n, option] of this.options.entries()) {
       if ((i > this.tail && n < from) || !fits(option)) continue;
-      if ([...option.meets].some((m) => (m.isTail ? i < m.at : i !== m.at) || chosen.some((o) => o.meets.has(m)))) continue;
+      if ([...option.meets].some((m) => !this.isAt(m, i) || chosen.some((o) => o.meets.has(m)))) continue;
       const state = this.stateOf(i, option);
       const more = this.more(`${Math.min(i, this.special)} ${n}`, state);
       const whole = Array.isArray(more) ? this.goOn(more, state, option, n, chosen, isDone) : more;
@@ -132,6 +132,16 @@ class Placing {
       if (found.kind === 'witness') return found;
     }
     return found;
+  }
+
+  /** What stands at two places meets what either asks for. */
+  private isAt({ at, isTail }: Need, i: number): boolean {
+    return this.placesOf(i).some((place) => (isTail ? place >= at : place === at));
+  }
+
+  private placesOf(i: number): readonly number[] {
+    const { twice } = this.goal;
+    return twice?.[0] === i ? twice : [i];
   }
 
   /** What is asked for may be there already, and only more of it is missing. */
@@ -162,10 +172,9 @@ class Placing {
   }
 
   private stateOf(i: number, option: Option): State {
-    const { twice, counts } = this.goal;
-    const places = twice?.[0] === i ? twice : [i];
+    const { counts } = this.goal;
     const pos = [
-      ...places.flatMap((place) => [...this.saidAt(place), ...this.restAt(place, option)]),
+      ...this.placesOf(i).flatMap((place) => [...this.saidAt(place), ...this.restAt(place, option)]),
       ...counts.flatMap(({ schema }, c): readonly Literal[] => (option.held[c] === true ? [{ schema, group: 0 }] : [])),
     ];
     const neg = [
