@@ -114,6 +114,13 @@ export function isShared(keywords: Keywords): boolean {
   return shared.has(keywords);
 }
 
+/** The same of a schema: what it says of a name holds only where nothing else declares that. */
+export function isSharedSchema(schema: Schema): boolean {
+  if (schema.raw !== undefined) return false;
+  const k = schema.keywords();
+  return typeof k === 'object' && isShared(k);
+}
+
 /** The properties of which a schema says something, whichever of its forms is meant. */
 function namesSaid(schema: Schema): ReadonlySet<string> {
   const seen = new Set([schema]);

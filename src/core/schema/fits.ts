@@ -270,6 +270,10 @@ function property(judge: Judge, k: Keywords, value: Mapping, name: string, at: s
     look(judge, schema, value[name], pointer);
   }
   if (matched || k.additional === undefined) return;
+  if (judge.count !== 'written' && isUnsent(k.additional, judge.side)) {
+    if (judge.count === 'sent') miss(judge, pointer, 'readOnly', `the property "${name}" is not sent in this direction`);
+    return;
+  }
   seen?.names.add(name);
   if (k.additional.keywords() === false) {
     const hint = nearest(judge, name, k.properties.keys(), value);

@@ -1,5 +1,6 @@
 /** A search for a value, by questions that may lead back to themselves. */
 import { apart } from './apart.ts';
+import { isSharedSchema } from './declared.ts';
 import type { Side } from './fits.ts';
 import { idOf, type Schema } from './node.ts';
 import { sameText } from './same.ts';
@@ -85,6 +86,7 @@ function lean(asked: State, side: Side): State | undefined {
   for (const schema of neg) {
     let isApart = false;
     for (const literal of held) {
+      if (isSharedSchema(literal.schema)) continue;
       const how = between(literal, schema, side, literal.counted === true ? counted : plain);
       if (how === 'taken') return undefined;
       isApart ||= how === 'apart';

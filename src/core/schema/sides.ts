@@ -1,7 +1,7 @@
 /** What is no part of a request, or of a response. */
 import { isMapping } from '../json.ts';
 import type { Side } from './fits.ts';
-import { type Keywords, NEVER, type Schema, standsAlone } from './node.ts';
+import { type Keywords, NEVER, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
 
 /** `readOnly` counts through references and parts. */
 export function isUnsent(schema: Schema, side: Side, trail: readonly Schema[] = []): boolean {
@@ -28,7 +28,8 @@ export function isSideless(schema: Schema): boolean {
   if (known !== undefined) return known;
   const k = schema.keywords();
   const unsent = (s: Schema): boolean => isUnsent(s, 'request') || isUnsent(s, 'response');
-  const answer = typeof k === 'boolean' || (standsAlone(k) && ![...k.properties.values()].some(unsent));
+  const parts = typeof k === 'boolean' ? [] : [...k.properties.values(), ...(k.additional === undefined ? [] : [k.additional])];
+  const answer = typeof k === 'boolean' || (standsAlone(k) && !parts.some(unsent));
   sideless.set(schema, answer);
   return answer;
 }
@@ -41,7 +42,7 @@ const views = new WeakMap<Schema, Map<string, Keywords | boolean>>();
 /** The keywords as this side and role read them. */
 export function view(schema: Schema, side: Side, role: Role): Keywords | boolean {
   const k = schema.keywords();
-  if (typeof k === 'boolean' || side === 'either' || k.properties.size === 0) return k;
+  if (typeof k === 'boolean' || side === 'either' || (k.properties.size === 0 && k.additional === undefined)) return k;
   const row = views.get(schema) ?? new Map<string, Keywords | boolean>();
   views.set(schema, row);
   const key = `${side} ${role}`;
@@ -54,6 +55,10 @@ export function view(schema: Schema, side: Side, role: Role): Keywords | boolean
 
 function sideKeywords(k: Keywords, side: Side, role: Role): Keywords {
   const gone = new Set([...k.properties].filter(([, s]) => isUnsent(s, side)).map(([name]) => name));
+  if (k.additional !== undefined && isUnsent(k.additional, side)) {
+    const { additional: _, ...rest } = k;
+    return sideKeywords({ ...NO_KEYWORDS, ...rest, ...(role === 'sent' ? { additional: NEVER } : {}) }, side, role);
+  }
   if (gone.size === 0) return k;
   const properties = [...k.properties].flatMap(([name, s]) => {
     if (!gone.has(name)) return [[name, s] as const];

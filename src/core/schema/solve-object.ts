@@ -1,13 +1,13 @@
 /** Objects that hold some keywords and break others. */
 import { below } from '../place.ts';
-import type { Declared } from './declared.ts';
+import { type Declared, isSharedSchema } from './declared.ts';
 import { isEvaluated, mayEvaluateMore } from './evaluated.ts';
 import { fits } from './fits.ts';
 import { ANYTHING, type Keywords, NO_KEYWORDS, type Schema, saysOnly } from './node.ts';
 import { matchesPattern } from './patterns.ts';
 import { sameText } from './same.ts';
 import { candidates, declaredOf } from './solve-names.ts';
-import { type Broken, better, type Found, type Literal, NOT_FOUND, type Solver, type Way } from './state.ts';
+import { type Broken, better, type Found, type Held, type Literal, NOT_FOUND, type Solver, type Way } from './state.ts';
 import { freshGroup } from './ways.ts';
 
 /** Objects of more properties are not written out. */
@@ -149,12 +149,18 @@ function* breakOne(
 }
 
 /** Not where the same is said of the property anyway. */
-function mayBreak(name: string, schema: Schema, { pos }: Way): boolean {
+function mayBreak(name: string, schema: Schema, way: Way): boolean {
   if (saysOnly(schema, true)) return false;
-  return !pos.some(({ k }) => {
-    const own = k.properties.get(name);
+  return !way.pos.some((held) => {
+    const own = isLeftTo(held, name, way) ? undefined : held.k.properties.get(name);
     return own !== undefined && sameText(own, schema);
   });
+}
+
+/** What other forms declare is meant where nothing else declares it. */
+function isLeftTo({ schema, k, group }: Held, name: string, { pos }: Way): boolean {
+  if (!k.properties.has(name) || !isSharedSchema(schema)) return false;
+  return pos.some((h) => h.group === group && h.k.properties.has(name) && !isSharedSchema(h.schema));
 }
 
 function isDeclared(k: Keywords, name: string): boolean {
@@ -210,7 +216,9 @@ function allowed(name: string, way: Way, declared: ReadonlyMap<number, Declared>
 
 /** What the value of a property has to be. */
 function valueLiterals(name: string, way: Way, groups: Map<number, number>): readonly Literal[] {
-  return way.pos.flatMap(({ k, group, counted }): Literal[] => {
+  return way.pos.flatMap((held): Literal[] => {
+    const { k, group, counted } = held;
+    if (isLeftTo(held, name, way)) return [];
     const own = k.properties.get(name);
     const matching = [...k.patternProperties].filter(([p]) => matchesPattern(p, name) === true).map(([, s]) => s);
     const all = [...(own === undefined ? [] : [own]), ...matching];

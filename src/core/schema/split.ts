@@ -4,7 +4,7 @@
  */
 import { apart } from './apart.ts';
 import { besideThese } from './context.ts';
-import { declaredBeside, declaredNames, together } from './declared.ts';
+import { declaredBeside, declaredNames, isSharedSchema, together } from './declared.ts';
 import { fits } from './fits.ts';
 import { type Schema, target } from './node.ts';
 import { better, type Found, type Literal, NOT_FOUND, type Solver, type State } from './state.ts';
@@ -84,7 +84,7 @@ function noForm(broken: Schema, state: State, solver: Solver): Found {
   const none = sent ? forms.map((f) => besideThese(f, beside)) : forms;
   let found = solver.solve({ pos: state.pos, neg: [...neg, ...none], at: state.at });
   if (found.kind === 'witness' || !exclusive) return found;
-  const could = forms.filter((f) => !state.pos.some((l) => apart(l.schema, f, solver.side)));
+  const could = forms.filter((f) => !state.pos.some((l) => !isSharedSchema(l.schema) && apart(l.schema, f, solver.side)));
   for (const pair of formPairs(could, sent, beside, solver.side)) {
     solver.count();
     // As a sender means each of them.
