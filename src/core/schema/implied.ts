@@ -11,7 +11,7 @@ import { scalarsImplied } from './implied-scalars.ts';
 import { type Keywords, type Schema, saysOnly, target } from './node.ts';
 import { pairedForms } from './paired-forms.ts';
 import { sameText, stepsOf, twinOf } from './same.ts';
-import { anyForm, oneForm } from './sent-forms.ts';
+import { anyForm, formsWithin, oneForm } from './sent-forms.ts';
 import { isUnsent } from './sides.ts';
 import { isPlainScalar } from './some.ts';
 import { sameForm } from './unions.ts';
@@ -87,10 +87,10 @@ function namesSent(
   sent: readonly Keywords[],
 ): Pick<Question, 'names' | 'beside' | 'closed' | 'mixed' | 'unevaluated' | 'forms'> {
   const declared = declaredBy(a);
-  const oneOf = sent.flatMap((k) => k.oneOf ?? []);
+  const oneOf = formsWithin(sent);
   const forms = oneOf.length === 0 ? NOTHING : declaredNames(oneOf);
   const some = sent.flatMap((k) => [
-    ...(k.oneOf ?? []),
+    ...oneOf,
     ...(k.anyOf ?? []),
     ...[k.if, k.then, k.else].filter((s) => s !== undefined),
     ...k.dependentSchemas.values(),

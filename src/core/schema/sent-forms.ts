@@ -2,7 +2,7 @@
 import { type Declared, declaredNames } from './declared.ts';
 import { eitherOf } from './either.ts';
 import type { Side } from './fits.ts';
-import { type Keywords, NO_KEYWORDS, type Schema } from './node.ts';
+import { type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
 import { partsOf, saysNoMore, unionOf } from './unions.ts';
 import { excluded, sentBeside } from './ways.ts';
 
@@ -51,4 +51,22 @@ function kept(form: Schema, within: object, key: string, keywords: Keywords): Sc
 function saysTypes(schema: Schema): boolean {
   const k = schema.keywords();
   return typeof k !== 'boolean' && saysNoMore(k, ['types']);
+}
+
+/** The forms of every `oneOf` that speaks of the same value. */
+export function formsWithin(sent: readonly Keywords[]): readonly Schema[] {
+  const out: Schema[] = [];
+  const inner = (k: Keywords): readonly (Schema | undefined)[] =>
+    standsAlone(k)
+      ? []
+      : [k.ref, ...k.allOf, ...(k.anyOf ?? []), ...(k.oneOf ?? []), k.if, k.then, k.else, ...k.dependentSchemas.values()];
+  const seen = new Set<Schema | undefined>(sent.flatMap(inner));
+  for (const k of sent) out.push(...(k.oneOf ?? []));
+  for (const s of seen) {
+    const k = s?.keywords();
+    if (typeof k !== 'object') continue;
+    out.push(...(k.oneOf ?? []));
+    for (const part of inner(k)) seen.add(part);
+  }
+  return [...new Set(out)];
 }

@@ -1,0 +1,111 @@
+/** What one body is told of another: as a search for a value finds it, for bodies as people write them. */
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { compareContracts } from '../../src/core/compare/contracts.ts';
+import { readContract } from '../../src/core/contract/read.ts';
+import { fits } from '../../src/core/schema/fits.ts';
+import { inside } from '../../src/core/schema/inside.ts';
+import { schemaFrom } from './schemas.ts';
+
+// biome-ignore lint/suspicious/noExplicitAny: schemas are written and changed freely here
+type Json = Record<string, any>;
+
+const names = fc.constantFrom('id', 'kind', 'name', 'rise', 'note', 'gate');
+const scalar = fc.constantFrom<Json>(
+  ...[{ type: 'string' }, { type: 'integer' }, { type: 'integer', maximum: 9 }, { enum: ['a', 'b'] }, { type: 'boolean' }, {}],
+  ...[{ type: ['string', 'null'] }, { maxLength: 3 }, { const: 'a' }, { type: 'string', readOnly: true }, { writeOnly: true }],
+);
+const { schema, object } = fc.letrec<{ schema: Json; object: Json }>((tie) => {
+  const inner = fc.oneof({ maxDepth: 2, depthSize: 'small' }, scalar, tie('schema'));
+  const rest = fc.constantFrom<Json>(
+    ...[{}, {}, {}, {}, { additionalProperties: false }, { additionalProperties: { type: 'string' } }, { minProperties: 1 }],
+    ...[{ additionalProperties: { type: 'string', readOnly: true } }, { patternProperties: { '^n': { type: 'integer' } } }],
+  );
+  const objects = fc
+    .tuple(fc.dictionary(names, inner, { maxKeys: 3, noNullPrototype: true }), fc.uniqueArray(names, { maxLength: 2 }), rest)
+    .map(([properties, required, more]) => ({ type: 'object', properties, required, ...more }));
+  const two = fc.tuple(tie('object'), inner);
+  const whole = fc.oneof(
+    { maxDepth: 2 },
+    tie('object'),
+    inner.map((items) => ({ type: 'array', items })),
+    two.map((oneOf) => ({ oneOf })),
+    two.map((anyOf) => ({ anyOf })),
+    fc.tuple(tie('object'), tie('object')).map((allOf) => ({ allOf })),
+    fc.tuple(tie('object'), two).map(([base, oneOf]) => ({ allOf: [base, { oneOf }] })),
+  );
+  return { schema: whole, object: objects };
+});
+
+/** All places of a schema that hold one. */
+function placesIn(raw: Json): readonly Json[] {
+  const inside = [raw.items, ...Object.values(raw.properties ?? {}), ...(raw.oneOf ?? raw.anyOf ?? raw.allOf ?? [])];
+  return [raw, ...inside.filter((s) => s !== undefined).flatMap((s) => placesIn(s as Json))];
+}
+
+/** One place is another schema, has another property, or needs one. */
+const pairs = fc
+  .tuple(
+    schema,
+    fc.nat(),
+    fc.constantFrom('other', 'property', 'gone', 'required', 'form'),
+    names,
+    fc.oneof(schema, scalar),
+    object,
+  )
+  .map(([old, n, how, name, other, form]) => {
+    const now = structuredClone(old);
+    const all = placesIn(now);
+    const place = all[n % all.length] as Json;
+    const forms = place.oneOf ?? place.anyOf;
+    if (how === 'form' && forms !== undefined) forms.push(form);
+    else if (how === 'other' || place.properties === undefined) {
+      for (const key of Object.keys(place)) delete place[key];
+      Object.assign(place, other);
+    } else if (how === 'gone') delete place.properties[name];
+    else if (how === 'required') place.required = [...new Set([...place.required, name])];
+    else place.properties[name] = other;
+    return [old, now] as const;
+  });
+
+function changes(old: Json, now: Json, side: 'request' | 'response') {
+  const [a, b] = [old, now].map((s) => {
+    const content = { 'application/json': { schema: s } };
+    const body = side === 'request' ? { requestBody: { content }, responses: { 204: {} } } : { responses: { 200: { content } } };
+    const read = readContract(
+      { openapi: '3.1.0', info: { title: 'Canal', version: '1' }, paths: { '/locks': { put: body } } },
+      'c',
+    );
+    if (!read.ok) throw new Error(read.message);
+    return read.contract;
+  });
+  return compareContracts(a as never, b as never, { versions: [] }).changes;
+}
+
+/** What is told of what can come no more, and where it went, is no question of what may come now. */
+const OTHER = /response-(?:property-lost|unsendable|paged|wrapped|unwrapped|letter-case)$/u;
+
+test.each(['request', 'response'] as const)('what a %s breaks is told where a value shows it, and nowhere else', (side) => {
+  const found = { inside: 0, outside: 0, undecided: 0 };
+  fc.assert(
+    fc.property(pairs, ([old, now]) => {
+      const [sent, taken] = side === 'request' ? [old, now] : [now, old];
+      const verdict = inside(schemaFrom(sent), schemaFrom(taken), side);
+      found[verdict.kind] += 1;
+      const told = changes(old, now, side);
+      const broken = told.filter((c) => c.effect === 'breaking');
+      if (verdict.kind === 'inside') expect(broken.filter((c) => !OTHER.test(c.rule)).map((c) => c.message)).toEqual([]);
+      if (verdict.kind === 'outside')
+        expect(told.some((c) => c.effect === 'breaking' || c.effect === 'undecided' || OTHER.test(c.rule))).toBe(true);
+      for (const { witness } of broken) {
+        if (witness?.kind !== 'value' || witness.lost !== undefined) continue;
+        const [from, to] = (witness.validUnder === 'old' ? [old, now] : [now, old]).map((s) => schemaFrom(s));
+        const held = [fits(from as never, witness.body, side, 'sent'), fits(to as never, witness.body, side, 'taken')];
+        expect([witness.body, ...held]).toEqual([witness.body, true, false]);
+      }
+    }),
+    { numRuns: 2_000 },
+  );
+  expect(Math.min(found.inside, found.outside)).toBeGreaterThan(400);
+  expect(found.undecided).toBeLessThan(20);
+});
