@@ -1,5 +1,5 @@
 /** Which items of a list nothing else looks at, for `unevaluatedItems` (JSON Schema 2020-12 Core, 11.2). */
-import { asWritten, type Looking, lookingAt, MOST_WAYS, type Off, type Read } from './evaluated.ts';
+import { asWritten, type Looking, lookingAt, MOST_WAYS, mayLookMore, type Off, type Read } from './evaluated.ts';
 import type { Keywords, Schema } from './node.ts';
 import type { Held } from './state.ts';
 
@@ -74,16 +74,7 @@ export function firstLooked(k: Keywords): number {
   return lastOf(asWritten(k));
 }
 
-/** May more items be looked at than by what is known to hold? A sender means one form of several. */
+/** May more items be looked at than by what is known to hold? */
 export function mayLookAtMore(k: Keywords, held: readonly Held[], sent: boolean): boolean {
-  const more = ({ branches }: Looking): boolean =>
-    branches.some(({ schema, inner, kind }) => {
-      if (held.some((h) => h.schema === schema)) return more(inner);
-      return (kind === 'anyOf' || (kind === 'oneOf' && sent)) && looksAtSome(inner);
-    });
-  return more(asWritten(k));
-}
-
-function looksAtSome({ first, every, contains, branches }: Looking): boolean {
-  return every || first > 0 || contains.length > 0 || branches.some((b) => looksAtSome(b.inner));
+  return mayLookMore(k, held, sent, ({ first, every, contains }) => every || first + contains.length > 0);
 }

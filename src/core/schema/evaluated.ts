@@ -61,12 +61,18 @@ export function isEvaluated(k: Keywords, name: string, held: readonly Held[]): b
   return looks(asWritten(k));
 }
 
-/** May it look at more names than those that it looks at where these keywords hold? A sender means one form of several. */
+/** May it look at more names than those that it looks at where these keywords hold? */
 export function mayEvaluateMore(k: Keywords, held: readonly Held[], sent: boolean): boolean {
+  return mayLookMore(k, held, sent, ({ names, patterns, all }) => all || names.size + patterns.size > 0);
+}
+
+/** May something be looked at besides, by what is not known to hold? A sender means one form of several. */
+export function mayLookMore(k: Keywords, held: readonly Held[], sent: boolean, looks: (looking: Looking) => boolean): boolean {
+  const some = (l: Looking): boolean => looks(l) || l.branches.some((b) => some(b.inner));
   const more = ({ branches }: Looking): boolean =>
     branches.some(({ schema, inner, kind }) => {
       if (held.some((h) => h.schema === schema)) return more(inner);
-      return (kind === 'anyOf' || (kind === 'oneOf' && sent)) && looksAtSome(inner);
+      return (kind === 'anyOf' || (kind === 'oneOf' && sent)) && some(inner);
     });
   return more(asWritten(k));
 }
@@ -127,10 +133,6 @@ function leaving(looking: Looking, looks: (looking: Looking) => boolean): readon
 
 function looksAt({ names, patterns, all }: Looking, name: string): boolean {
   return all || names.has(name) || [...patterns].some((p) => matchesPattern(p, name) === true);
-}
-
-function looksAtSome({ names, patterns, all, branches }: Looking): boolean {
-  return all || names.size + patterns.size > 0 || branches.some((b) => looksAtSome(b.inner));
 }
 
 function hasPatterns({ patterns, branches }: Looking): boolean {
