@@ -2,6 +2,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { compareContracts } from '../../src/core/compare/contracts.ts';
+import { decided, newMemory } from '../../src/core/compare/memory.ts';
 import { readContract } from '../../src/core/contract/read.ts';
 import { fits } from '../../src/core/schema/fits.ts';
 import { inside } from '../../src/core/schema/inside.ts';
@@ -108,4 +109,70 @@ test.each(['request', 'response'] as const)('what a %s breaks is told where a va
   );
   expect(Math.min(found.inside, found.outside)).toBeGreaterThan(400);
   expect(found.undecided).toBeLessThan(20);
+});
+
+const text = { type: 'string' };
+const whole = { type: 'integer' };
+/** Two forms that a value may both be. */
+const alike = { oneOf: [{ required: ['id'] }, { required: ['id'], properties: { kind: {} } }] };
+const noted = { type: 'object', required: ['id', 'note'], properties: { id: {}, note: {} } };
+const needy = { type: 'object', required: ['gate'], properties: { id: whole } };
+
+test.each([
+  [
+    'two undeclared names',
+    { not: { additionalProperties: { maxLength: 0 } } },
+    { additionalProperties: { exclusiveMaximum: -4 } },
+  ],
+  [
+    'a form that declares nothing',
+    { type: 'object', oneOf: [{ properties: { id: whole } }, { propertyNames: { not: { const: 'id' } } }] },
+    { properties: { note: false } },
+  ],
+  ['two forms with what another part declares', noted, { allOf: [{ properties: { note: {} } }, alike] }],
+  ['two forms with what stands beside the parts', noted, { properties: { note: {} }, allOf: [alike] }],
+  [
+    'two forms where anything may come',
+    { ...needy, required: ['id', 'note'], additionalProperties: {} },
+    { additionalProperties: {}, oneOf: [{ required: ['id'] }, { required: ['note'] }] },
+  ],
+  [
+    'a form within a form',
+    { anyOf: [needy, { oneOf: [{ type: 'object', required: ['rise'], properties: { id: { type: 'object' } } }, text] }] },
+    { anyOf: [needy, { oneOf: [{ type: 'object', required: ['rise'], properties: { id: whole } }, text] }] },
+  ],
+  [
+    'a name that a form within a form declares',
+    {
+      allOf: [
+        { anyOf: [{ type: 'object' }, { oneOf: [{ type: 'object', properties: { kind: { type: 'boolean' } } }, text] }] },
+        { type: 'object', properties: { id: text } },
+      ],
+    },
+    { properties: { kind: text } },
+  ],
+  [
+    'a form that explains it and is met by nobody',
+    {
+      oneOf: [
+        { type: 'array', contains: false, minContains: 2 },
+        { anyOf: [{ uniqueItems: true }, { prefixItems: [{}, { minLength: 1 }] }] },
+      ],
+    },
+    {
+      type: 'array',
+      oneOf: [
+        { uniqueItems: true, items: { enum: ['', 0] } },
+        { anyOf: [{ items: {} }, { contains: { exclusiveMaximum: -4 } }] },
+      ],
+    },
+  ],
+  [
+    'one value at two places',
+    { type: 'array', maxItems: 2 },
+    { anyOf: [{ uniqueItems: true }, { prefixItems: [{}], contains: {}, items: { maxLength: 0 } }] },
+  ],
+])('%s: a value shows it, both ways', (_, sent, taken) => {
+  const [a, b] = [schemaFrom(sent), schemaFrom(taken)];
+  expect([inside(a, b, 'response').kind, decided(newMemory(), a, b, 'response').kind]).toEqual(['outside', 'outside']);
 });

@@ -55,6 +55,7 @@ const NOTHING_LOST: ReturnType<Look<Differences>> = { flaw: undefined, steps: []
 export const lossLook =
   (side: 'request' | 'response'): Look<Differences> =>
   (a, b) => {
+    // Most pairs differ in a bound or a member, which have no parts that could be lost.
     if (isPlainScalar(a) && isPlainScalar(b)) return NOTHING_LOST;
     const is = flat(b, MOST_WAYS);
     const members = newMembers(a, b);
@@ -97,7 +98,7 @@ export const lossLook =
       }
     }
     for (const name of told.keys()) if (!said.has(name)) step(name, heldAt(was, name, side), heldAt(is, name, side));
-    // Nothing but names.
+    // What is looked for from here on stands in neither of them.
     if (isPlainObject(a) && isPlainObject(b)) return found();
     const [could, may] = [comesIn(rest, side), comesIn(b, side)];
     for (const [pattern, schemas] of could.patterns) {
