@@ -1,20 +1,12 @@
 /** From the schemas of all editions to one set of keywords. A schema is read when it is asked for, and once. */
 import { isMapping, kindOf, type Mapping } from '../json.ts';
 import { below, type Place } from '../place.ts';
-import {
-  type Both,
-  JSON_TYPES,
-  type JsonType,
-  type Keywords,
-  type Likeness,
-  NO_KEYWORDS,
-  newId,
-  type Schema,
-} from '../schema/node.ts';
-import { suggest } from '../suggest.ts';
+import { type Both, type Keywords, type Likeness, NO_KEYWORDS, newId, type Schema, target } from '../schema/node.ts';
+import { type Circling, opened, type Turn } from './circles.ts';
 import { likeness } from './inner.ts';
 import { noteMisspelt } from './misspelt.ts';
 import { isNumeric, numbersOf } from './numbers.ts';
+import { discriminatorOf, requiredOf, textAt, typesOf } from './plain-keywords.ts';
 import { type At, child, flaw, follow, listAt, membersAt, pairedIn, placeOf, type Reader } from './reader.ts';
 
 /** The schema at a place; undefined where nothing stands. The same place gives the same node, cycles included. */
@@ -30,35 +22,46 @@ export function schemaAt(reader: Reader, at: At): Schema | undefined {
 }
 
 /** A class, because a document has tens of thousands of these, and most are never asked what they say. */
-class ReadSchema implements Schema, ReadFrom {
+class ReadSchema implements Circling, ReadFrom {
   readonly id = newId();
   readonly raw: unknown;
   readonly dialect: string;
-  readonly reader: Reader;
-  readonly at: At;
   twins: Schema['twins'] = undefined;
+  circle: Circling['circle'];
   private leads: { readonly to: Schema | undefined } | undefined = undefined;
-  private read: { readonly keywords: Keywords | boolean } | undefined = undefined;
+  private written: Keywords | boolean | undefined = undefined;
+  private read: Keywords | boolean | undefined = undefined;
 
-  constructor(reader: Reader, at: At) {
+  constructor(
+    readonly reader: Reader,
+    readonly at: At,
+    readonly turn?: Turn,
+  ) {
     this.raw = at.value;
     this.dialect = reader.dialect;
-    this.reader = reader;
-    this.at = at;
+    this.circle = turn?.first.circle;
   }
 
   get place(): Place {
     return placeOf(this.at);
   }
 
+  after(passed: Turn['passed']): Schema {
+    return new ReadSchema(this.reader, this.at, { first: this, passed });
+  }
+
+  own(): Keywords | boolean {
+    this.written ??= this.turn?.first.own() ?? keywordsAt(this.reader, this.at);
+    return this.written;
+  }
+
   keywords(): Keywords | boolean {
-    this.read ??= { keywords: keywordsAt(this.reader, this.at) };
-    return this.read.keywords;
+    this.read ??= opened(this);
+    return this.read;
   }
 
   part(name?: string): Schema | undefined {
-    const known = this.read?.keywords;
-    if (typeof known === 'object' && name !== undefined) return known.properties.get(name);
+    if (typeof this.read === 'object' && name !== undefined) return this.read.properties.get(name);
     return schemaAt(this.reader, name === undefined ? child(this.at, 'items') : child(child(this.at, 'properties'), name));
   }
 
@@ -98,8 +101,9 @@ function atKeys({ file, pointer }: At, value: unknown, keys: readonly (string | 
   return { value, file, pointer: pointer + below('', ...keys) };
 }
 
+/** Where a chain of references ends: what a reference leads to says whether it is sent at all. */
 function innermostAt(reader: Reader, at: At): Schema {
-  return referredAt(reader, at) ?? (schemaAt(reader, at) as Schema);
+  return target(referredAt(reader, at) ?? (schemaAt(reader, at) as Schema));
 }
 
 /** What a reference leads to that stands alone. */
@@ -195,53 +199,6 @@ function rareIn(value: Mapping): { readonly numbers: boolean; readonly single: r
   return { numbers, single };
 }
 
-const KINDS: readonly unknown[] = [...JSON_TYPES, 'integer'];
-
-function typesOf(reader: Reader, at: At<Mapping>): Keywords['types'] | undefined {
-  const { type, nullable } = at.value;
-  if (type === undefined) return undefined;
-  // A file of 2.0 is any text.
-  if (type === 'file') return ['string'];
-  const list = Array.isArray(type) ? type : [type];
-  const known = list.filter((t): t is JsonType | 'integer' => KINDS.includes(t));
-  for (const t of list) {
-    if (KINDS.includes(t)) continue;
-    const near = typeof t === 'string' ? suggest(t, KINDS as string[]) : undefined;
-    flaw(
-      reader,
-      child(at, 'type'),
-      `expected a type, found ${kindOf(t)}; ${near === undefined ? `known are ${KINDS.join(', ')}` : `did you mean ${near}?`}`,
-    );
-  }
-  if (known.length === 0) return undefined;
-  return nullable === true && reader.dialect === '3.0' && !known.includes('null') ? [...known, 'null'] : known;
-}
-
-function textAt(reader: Reader, at: At<Mapping>, key: string): string | undefined {
-  const value = at.value[key];
-  if (value === undefined || typeof value === 'string') return value;
-  return flaw(reader, child(at, key), `expected text for ${key}, found ${kindOf(value)}`);
-}
-
-function requiredOf(reader: Reader, at: At<Mapping>): readonly string[] {
-  const { required } = at.value;
-  if (required === undefined) return [];
-  // A flag on a property, as parameters have it, is a common slip.
-  if (typeof required === 'boolean') {
-    flaw(
-      reader,
-      child(at, 'required'),
-      'expected a list of property names, found true or false; name the property in required of the object that holds it',
-    );
-    return [];
-  }
-  return listAt(reader, child(at, 'required'), 'a list of property names').flatMap((item) => {
-    if (typeof item.value === 'string') return [item.value];
-    flaw(reader, item, `expected the name of a property, found ${kindOf(item.value)}`);
-    return [];
-  });
-}
-
 function schemasAt(reader: Reader, at: At, what: string): ReadonlyMap<string, Schema> {
   if (at.value === undefined) return NO_KEYWORDS.properties;
   if (!isMapping(at.value)) {
@@ -284,11 +241,4 @@ function itemsOf(reader: Reader, at: At<Mapping>): Partial<Keywords> {
   const rest = schemaAt(reader, child(at, 'items'));
   const list = prefixItems === undefined ? [] : (schemaList(reader, child(at, 'prefixItems')) ?? []);
   return { ...(rest === undefined ? {} : { items: rest }), ...(list.length > 0 ? { prefixItems: list } : {}) };
-}
-
-function discriminatorOf(value: Mapping): Keywords['discriminator'] | undefined {
-  const d = value.discriminator;
-  if (typeof d === 'string') return { property: d, names: [] };
-  if (!isMapping(d) || typeof d.propertyName !== 'string') return undefined;
-  return { property: d.propertyName, names: isMapping(d.mapping) ? Object.keys(d.mapping) : [] };
 }
