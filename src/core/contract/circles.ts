@@ -73,9 +73,15 @@ function sameValue(schema: Circling): readonly Circling[] {
   return all.flatMap((s) => (s === undefined ? [] : [endOf(s)])).filter(isCircling);
 }
 
-/** Past a reference beside which nothing counts. */
+/** Past all references beside which nothing counts. */
 function endOf(schema: Schema): Schema {
-  return schema.alone?.() ?? schema;
+  const seen = new Set([schema]);
+  for (const s of seen) {
+    const next = s.alone?.();
+    if (next === undefined) return s;
+    seen.add(next);
+  }
+  return schema;
 }
 
 function isCircling(schema: Schema): schema is Circling {
@@ -119,9 +125,10 @@ function without(schema: Circling, own: Keywords, circle: Circle): Keywords {
     return typeof made === 'string' ? undefined : made;
   };
   const forms = (written: readonly Schema[] | undefined): readonly Schema[] | undefined => {
-    const made = (written ?? []).map((s) => partOf(s, true));
-    const left = made.filter((s) => typeof s !== 'string');
-    return made.includes('holds') || left.length === 0 ? undefined : left;
+    // Where one of them holds, the others need not be read.
+    if (written?.some((s) => before.some((p) => p.by === endOf(s) && !p.formsOnly))) return undefined;
+    const left = (written ?? []).map((s) => partOf(s, true)).filter((s) => typeof s !== 'string');
+    return left.length === 0 ? undefined : left;
   };
   const test = part(own.if);
   return {

@@ -18,6 +18,7 @@ export function split(state: State, solver: Solver): Found | undefined {
   if (whole !== undefined) return allParts(whole, state, solver);
   const held = pos.find((l) => unionOf(l.schema) !== undefined);
   if (held !== undefined) return eachForm(held, state, solver);
+  if (neg.some((n) => partsOf(n)?.length === 1)) return unwrapped(state, solver);
   const parted = neg.find((n) => partsOf(n) !== undefined);
   if (parted !== undefined) return somePart(parted, state, solver);
   const broken = neg.find((n) => unionOf(n) !== undefined);
@@ -35,19 +36,30 @@ function allParts(whole: Literal, { pos, neg, at }: State, solver: Solver): Foun
   return solver.solve({ pos: [...pos.filter((l) => l !== whole), ...parts], neg, at });
 }
 
+/** What has one part is that part: of many forms each may be. */
+function unwrapped(state: State, solver: Solver): Found {
+  const neg = state.neg.map((n) => (partsOf(n)?.length === 1 ? (partsThere(n, state)[0] as Schema) : n));
+  return solver.solve({ ...state, neg });
+}
+
 /** One of the parts does not hold. */
-function somePart(parted: Schema, { pos, neg, at }: State, solver: Solver): Found {
-  const rest = neg.filter((n) => n !== parted);
-  const k = target(parted).keywords();
-  const beside = typeof k === 'object' && isSent({ pos, neg }) ? declaredBeside([k], 'receiver') : undefined;
+function somePart(parted: Schema, state: State, solver: Solver): Found {
+  const rest = state.neg.filter((n) => n !== parted);
   let found: Found = NOT_FOUND;
-  for (const part of partsOf(parted) ?? []) {
+  for (const part of partsThere(parted, state)) {
     solver.count();
-    const there = beside === undefined ? part : besideThese(part, beside);
-    found = better(found, solver.solve({ pos, neg: [...rest, there], at }));
+    found = better(found, solver.solve({ ...state, neg: [...rest, part] }));
     if (found.kind === 'witness') return found;
   }
   return found;
+}
+
+/** The parts as a receiver reads them where they stand. */
+function partsThere(parted: Schema, state: State): readonly Schema[] {
+  const parts = partsOf(parted) ?? [];
+  const k = target(parted).keywords();
+  const beside = typeof k === 'object' && isSent(state) ? declaredBeside([k], 'receiver') : undefined;
+  return beside === undefined ? parts : parts.map((part) => besideThese(part, beside));
 }
 
 /** The value is one of the forms; which others it must not be depends on who reads it. */
