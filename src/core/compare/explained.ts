@@ -33,7 +33,7 @@ export function explain(pairs: readonly Pair<Flaw>[], side: Side, web: Web<Flaw>
     if (flaw?.kind !== 'outside') continue;
     const form = formsOf(pair).find((q) => {
       // Nothing is wrong with it but what its parts are told of.
-      if (q.flaw === undefined) return isTold(q, web) && shows(q, flaw.witness, side);
+      if (q.flaw === undefined) return isTold(q, web, pair) && shows(q, flaw.witness, side);
       if (q.flaw.kind !== 'outside') return false;
       if (shows(pair, q.flaw.witness, side)) return true;
       if (claimed.has(q) || !shows(q, flaw.witness, side)) return false;
@@ -49,9 +49,9 @@ export function explain(pairs: readonly Pair<Flaw>[], side: Side, web: Web<Flaw>
   return any;
 }
 
-/** Is all that is wrong with its parts known, so that a value which shows it shows one of those? */
-function isTold(pair: Pair<Flaw>, web: Web<Flaw>): boolean {
-  return pair.fails && web.flaws(pair).every((p) => p.flaw?.kind === 'outside');
+/** Is all that is wrong with its parts known, and another's, so that a value which shows it shows one of those? */
+function isTold(form: Pair<Flaw>, web: Web<Flaw>, other: Pair<Flaw>): boolean {
+  return form.fails && web.flaws(form).every((p) => p !== other && p.flaw?.kind === 'outside');
 }
 
 /** All pairs that speak of the same value below this one. */
