@@ -69,12 +69,15 @@ const pairs = fc
     return [old, now] as const;
   });
 
-function changes(old: Json, now: Json, side: 'request' | 'response') {
-  const [a, b] = [old, now].map((s) => {
+function changes(old: Json, now: Json, side: 'request' | 'response', was: Json = {}, is: Json = {}) {
+  const [a, b] = [
+    [old, was],
+    [now, is],
+  ].map(([s, schemas]) => {
     const content = { 'application/json': { schema: s } };
     const body = side === 'request' ? { requestBody: { content }, responses: { 204: {} } } : { responses: { 200: { content } } };
     const read = readContract(
-      { openapi: '3.1.0', info: { title: 'Canal', version: '1' }, paths: { '/locks': { put: body } } },
+      { openapi: '3.1.0', info: { title: 'Canal', version: '1' }, paths: { '/locks': { put: body } }, components: { schemas } },
       'c',
     );
     if (!read.ok) throw new Error(read.message);
@@ -175,4 +178,42 @@ test.each([
 ])('%s: a value shows it, both ways', (_, sent, taken) => {
   const [a, b] = [schemaFrom(sent), schemaFrom(taken)];
   expect([inside(a, b, 'response').kind, decided(newMemory(), a, b, 'response').kind]).toEqual(['outside', 'outside']);
+});
+
+const ref = (name: string) => ({ $ref: `#/components/schemas/${name}` });
+const made = { type: 'string', readOnly: true };
+const closed = { additionalProperties: false };
+const lock = { properties: { id: { oneOf: [ref('Lock'), ref('Gate')] } } };
+const rising = (...forms: string[]) => ({ properties: { rise: { type: 'array' } }, oneOf: forms.map(ref) });
+const keeping = (keeper: Json) => ({ type: 'object', properties: { kind: { properties: { keeper } } } });
+const never = { allOf: [{ properties: { note: whole } }, { properties: { note: text }, required: ['note'] }] };
+
+/** Documents whose bodies refer to each other, in which something is wrong with `Lock`. */
+test.each<readonly ['request' | 'response', string, Json, Json]>([
+  [
+    'request',
+    'a reference to a reference is sent now',
+    { Lock: { properties: { name: ref('Name') }, required: ['name'] }, Name: ref('Id'), Id: made },
+    { Lock: { properties: { name: ref('Name') }, required: ['name'] }, Name: ref('Id'), Id: text },
+  ],
+  [
+    'response',
+    'a form leads back to what it would explain',
+    { Lock: lock, Gate: closed },
+    { Lock: lock, Gate: { ...closed, oneOf: [{}, {}] } },
+  ],
+  [
+    'response',
+    'what is lost could never come',
+    { Lock: rising('Vessel'), Vessel: keeping({ allOf: [never] }) },
+    {
+      Lock: rising('Basin', 'Vessel'),
+      Basin: { allOf: [{ required: ['at'] }] },
+      Vessel: keeping(ref('Toll')),
+      Toll: { properties: { at: { oneOf: [ref('Lock')] } }, required: ['at'] },
+    },
+  ],
+])('of a %s it is told when %s', (side, _, old, now) => {
+  const told = changes(ref('Lock'), ref('Lock'), side, old, now);
+  expect(told.some((c) => c.effect === 'breaking' || c.effect === 'undecided')).toBe(true);
 });

@@ -97,7 +97,7 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
       advice: 'Mend the schema: some of its parts exclude each other.',
     }));
   const lost = losses(memory.losses.response, a, b);
-  const same = alreadyLost(lost);
+  const same = alreadyLost(memory, lost);
   const before =
     wasTold(memory, lost, lostKey, 'lost', causeOf) &&
     toldBefore(memory, { sent: b, taken: a, side: 'response' }, WIDENED, at, {
@@ -165,13 +165,22 @@ function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema
 
 const losing = new WeakMap<readonly Loss[], (part: Pick<Blamed, 'sent' | 'taken'>) => boolean>();
 
-/** Is a part to blame for nothing but what is told as lost? One answer for each list, so that what is made of it is remembered. */
-function alreadyLost(lost: readonly Loss[]): (part: Pick<Blamed, 'sent' | 'taken'>) => boolean {
+/**
+ * Is a part to blame for nothing but what is told as lost? What could never come is lost to nobody, and is not told. One
+ * answer for each list, so that what is made of it is remembered.
+ */
+function alreadyLost(memory: Memory, lost: readonly Loss[]): (part: Pick<Blamed, 'sent' | 'taken'>) => boolean {
   const known = losing.get(lost);
   if (known !== undefined) return known;
-  const pairs = new Map<Schema, Set<Schema>>();
-  for (const { required, pair } of lost) if (required) pairs.set(pair.b, (pairs.get(pair.b) ?? new Set()).add(pair.a));
-  const made = ({ sent, taken }: Pick<Blamed, 'sent' | 'taken'>): boolean => pairs.get(sent)?.has(taken) === true;
+  const pairs = new Map<Schema, Map<Schema, Loss[]>>();
+  for (const loss of lost) {
+    if (!loss.required) continue;
+    const { a, b } = loss.pair;
+    const row = pairs.get(b) ?? new Map<Schema, Loss[]>();
+    pairs.set(b, row.set(a, [...(row.get(a) ?? []), loss]));
+  }
+  const isToldOf = (l: Loss): boolean => memory.told.get(causeOf(l))?.has(lostKey(l)) === true;
+  const made = ({ sent, taken }: Pick<Blamed, 'sent' | 'taken'>): boolean => pairs.get(sent)?.get(taken)?.some(isToldOf) === true;
   losing.set(lost, made);
   return made;
 }
