@@ -22,6 +22,20 @@ import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.t
 const NARROWED = 'versions/request-narrowed';
 const WIDENED = 'versions/response-widened';
 
+const UNSENDABLE = 'versions/response-unsendable';
+const TAKES_MORE: Said = {
+  rule: 'versions/request-widened',
+  message: 'more is taken than before',
+  unsure: 'it is said in another way, and more may be taken than before',
+};
+
+/** How something compatible is said. */
+interface Said {
+  readonly rule: ChangeRuleId;
+  readonly message: string;
+  readonly unsure: string;
+}
+
 function lostKey({ name }: Loss): string {
   return `lost ${name}`;
 }
@@ -45,9 +59,22 @@ function bodyChanges(
   if (x === undefined || y === undefined) return [];
   const [a, b] = [target(x), target(y)];
   if (sameText(a, b)) return [];
+  if (isNever(side === 'request' ? a : b, side)) return unsentChanges(memory, a, b, at, side);
   const alike = alikeWith(memory, a, b, side);
   const changes = (): readonly Made[] => [...make(memory, a, b, at), ...quietChanges(memory, a, b, at, side)];
   return alike === undefined || isForm(at) ? changes() : tellTogether(memory, alike.those, side, at, alike.isOwn, changes);
+}
+
+/** Of bodies that nobody sends, whatever could be wrong with their parts. */
+function unsentChanges(memory: Memory, a: Schema, b: Schema, at: Affected, side: 'request' | 'response'): readonly Made[] {
+  if (isNever(side === 'request' ? b : a, side)) return [];
+  if (side === 'request') return narrowedChanges(memory, b, a, at, side, TAKES_MORE);
+  return tell(memory, twinOf(a, b), UNSENDABLE, at, () => ({
+    ...plain(at, UNSENDABLE, 'risky', a, b),
+    value: '',
+    message: 'no body can be sent any more: nothing fits what is documented now',
+    advice: 'Mend the schema: some of its parts exclude each other.',
+  }));
 }
 
 /** A request: what old clients send has to be taken. */
@@ -76,11 +103,7 @@ function requestBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected):
         advice: `Keep ${l.name} until clients have stopped to send it.`,
       })),
     );
-  return narrowedChanges(memory, b, a, at, 'request', {
-    rule: 'versions/request-widened',
-    message: 'more is taken than before',
-    unsure: 'it is said in another way, and more may be taken than before',
-  });
+  return narrowedChanges(memory, b, a, at, 'request', TAKES_MORE);
 }
 
 /** A response: what the new server sends has to be what clients were told, and what they could read has to come still. */
@@ -89,13 +112,6 @@ export function responseChanges(memory: Memory, old: Media, now: Media, at: Affe
 }
 
 function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected): readonly Made[] {
-  if (isNever(b, 'response') && !isNever(a, 'response'))
-    return tell(memory, twinOf(a, b), UNSENDABLE, at, () => ({
-      ...plain(at, UNSENDABLE, 'risky', a, b),
-      value: '',
-      message: 'no body can be sent any more: nothing fits what is documented now',
-      advice: 'Mend the schema: some of its parts exclude each other.',
-    }));
   const lost = losses(memory.losses.response, a, b);
   const same = alreadyLost(memory, lost);
   const before =
@@ -130,8 +146,6 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
     unsure: 'it is said in another way, and less may be sent than clients were told',
   });
 }
-
-const UNSENDABLE = 'versions/response-unsendable';
 
 /** What could be read, and can never come any more. */
 function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema, at: Affected): readonly Made[] {
@@ -192,7 +206,7 @@ function narrowedChanges(
   taken: Schema,
   at: Affected,
   side: 'request' | 'response',
-  { rule, message, unsure }: { readonly rule: ChangeRuleId; readonly message: string; readonly unsure: string },
+  { rule, message, unsure }: Said,
 ): readonly Made[] {
   if (toldBefore(memory, { sent, taken, side }, rule, at, { effort: memory.brief })) return [];
   return blame(memory, sent, taken, side, memory.brief).flatMap((part) => {
