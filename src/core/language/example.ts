@@ -4,7 +4,7 @@ import { BOUNDARY } from './charset.ts';
 import { holds, isEmpty, type Language } from './language.ts';
 
 /** What people put into a path, the plainest first; tried before a text is put together character by character. */
-const FAMILIAR = [
+export const FAMILIAR = [
   '7',
   '12',
   '4821',
@@ -122,7 +122,8 @@ export function friendlySymbol(lo: number, hi: number, before: readonly number[]
   return [lo, 1000];
 }
 
-function distances(automaton: Automaton): number[] {
+/** How many symbols it takes from each state to one that accepts. */
+export function distances(automaton: Automaton): number[] {
   const n = automaton.accepts.length;
   const sources: number[][] = Array.from({ length: n }, () => []);
   automaton.edges.forEach((edges, s) => {

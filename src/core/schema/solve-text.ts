@@ -1,14 +1,14 @@
 /** Texts that hold some keywords and break others. */
-import { example } from '../language/example.ts';
 import { ANY, repeat } from '../language/expression.ts';
-import { holds, intersect, isEmpty, type Language, languageOf, subtract, unite, wordLanguage } from '../language/language.ts';
+import { holds, intersect, type Language, languageOf, subtract, unite, wordLanguage } from '../language/language.ts';
+import { exampleOfLength } from '../language/lengths.ts';
 import { decide } from '../language/limits.ts';
 import { FORMAT_EXAMPLES, formatLanguage } from './formats.ts';
 import { looseLanguage, matchesPattern, patternLanguage } from './patterns.ts';
 import { type Found, NOT_FOUND, type Way } from './state.ts';
 
-/** The longest text that is counted character by character in an automaton. */
-const MOST_COUNTED = 3_000;
+/** Texts are made longer up to so many characters, before an automaton is made. */
+const MOST_PADDED = 3_000;
 
 /** A text of this way that is none of `not`. */
 export function solveText(way: Way, not: readonly unknown[], hints: readonly string[]): Found {
@@ -89,7 +89,7 @@ function textIn({ low, high, languages, without, unread }: Texts, hints: readonl
   const longer = function* (): Generator<string> {
     for (const t of usual) if (t.length < low) for (const pad of PADS) yield t + pad.repeat(low - [...t].length);
   };
-  const known = usual.find(will) ?? (low <= MOST_COUNTED ? [...longer()].find(will) : undefined);
+  const known = usual.find(will) ?? (low <= MOST_PADDED ? [...longer()].find(will) : undefined);
   if (known !== undefined) return { kind: 'witness', value: known };
   const made = decide(() => {
     let language = languageOf(repeat(ANY));
@@ -100,23 +100,15 @@ function textIn({ low, high, languages, without, unread }: Texts, hints: readonl
       if (loose === undefined) return undefined;
       language = matches ? intersect(language, loose) : subtract(language, loose);
     }
-    if (low === 0 && high === Infinity) return language;
-    const counted = Math.max(low, high === Infinity ? 0 : high);
-    if (counted > MOST_COUNTED) {
-      const text = example(language, hints);
-      return text !== undefined && [...text].length >= low && [...text].length <= high
-        ? wordLanguage(text)
-        : isEmpty(language)
-          ? language
-          : undefined;
-    }
-    return intersect(language, languageOf(repeat(ANY, low, high)));
+    return language;
   });
   if (!made.decided) return { kind: 'undecided', why: made.why };
-  if (made.value === undefined) return unread.length > 0 ? UNREAD : { kind: 'undecided', why: 'maxLength' };
+  if (made.value === undefined) return UNREAD;
   const strict = unread.every((u) => u.matches);
   for (let left = made.value, i = 0; ; i++) {
-    const text = example(left);
+    const looked = decide(() => exampleOfLength(left, low, high, hints));
+    if (!looked.decided) return { kind: 'undecided', why: looked.why };
+    const text = looked.value;
     // What can't be read holds less than was looked through.
     if (text === undefined) return i === 0 && strict ? NOT_FOUND : UNREAD;
     if (fine(text)) return { kind: 'witness', value: text };
