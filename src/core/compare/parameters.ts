@@ -4,12 +4,12 @@ import type { Operation, Parameter } from '../contract/model.ts';
 import { separatorOf } from '../contract/typing.ts';
 import { readValue } from '../contract/values.ts';
 import { sameJson } from '../json.ts';
-import { example } from '../language/example.ts';
+import { usualText } from '../language/example.ts';
 import { isEmpty, subtract } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
 import { sameMedia } from '../media/media.ts';
 import { flat } from '../schema/flat.ts';
-import { ANYTHING, type Schema } from '../schema/node.ts';
+import { ANYTHING, type Schema, standsAlone, target } from '../schema/node.ts';
 import { sameText } from '../schema/same.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
 import { type Affected, type Change, type Made, plain } from './change.ts';
@@ -145,12 +145,13 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
   });
   const [was, is] = [textsInWords(old), textsInWords(now)];
   const texts = decide(() => {
-    // In content a value is written as in a body.
-    if (a.content !== undefined) return undefined;
+    // In content a value is written as in a body, and a string is its own text.
+    if (a.content !== undefined || (isString(old) && isString(now))) return undefined;
     const sent = textsOf(old, separatorOf(a), 'sent');
     const [x, y] = [textsOf(old, separatorOf(a)), textsOf(now, separatorOf(b))];
     if (!sent.decided || !x.decided || !y.decided) return undefined;
-    return { gone: example(subtract(sent.value, y.value)), more: !isEmpty(subtract(y.value, x.value)) };
+    const gone = subtract(sent.value, y.value);
+    return { gone: isEmpty(gone) ? undefined : usualText(gone), more: !isEmpty(subtract(y.value, x.value)) };
   });
   const narrowed = (value: unknown): Made => ({
     ...base('versions/parameter-narrowed', 'breaking'),
@@ -186,6 +187,11 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
   const more = decided(memory, now, old, 'request');
   if (more.kind === 'undecided') return [{ ...widened('more may be taken'), undecided: more.why }];
   return more.kind === 'inside' ? [] : [widened('more is taken')];
+}
+
+function isString(schema: Schema): boolean {
+  const k = target(schema).keywords();
+  return typeof k === 'object' && k.types?.join() === 'string' && standsAlone(k);
 }
 
 /** Where nothing is said of a text, it may be any. */

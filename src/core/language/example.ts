@@ -27,6 +27,9 @@ export const FAMILIAR = [
   'v2',
 ] as const;
 
+/** What stood before these is forgotten when a friendly character is chosen. */
+export const REMEMBERED = 30;
+
 /** Preferred characters, in the order in which they are handed out, by kind. */
 const PREFERRED = ['7421', 'elmgat', 'TELM', '-', '_', '.', '/'] as const;
 const KINDS: readonly (readonly [number, number])[] = [
@@ -71,7 +74,7 @@ export function shortest(automaton: Automaton): string {
   for (let state = 0; distance[state] !== 0; ) {
     const [symbol, next] = friendliest(
       automaton.edges[state] as readonly number[],
-      out,
+      out.slice(-REMEMBERED),
       (t) => distance[t] === (distance[state] as number) - 1,
     );
     out.push(symbol);

@@ -1,13 +1,11 @@
 /** Texts of a language that are no shorter and no longer than asked, without counting in the automaton. */
 import type { Automaton } from './automaton.ts';
-import { distances, FAMILIAR, friendliest, shortest, textOf } from './example.ts';
+import { distances, FAMILIAR, friendliest, REMEMBERED, shortest, textOf } from './example.ts';
 import { holds, isEmpty, type Language } from './language.ts';
 import { LimitReached } from './limits.ts';
 
 /** So many steps along edges are taken for one text. */
 const MOST_STEPS = 20_000_000;
-/** What stood before these is forgotten when a friendly character is chosen. */
-const REMEMBERED = 30;
 
 /**
  * A text of the language with so many characters: one of the `hints`, a familiar one, or one of friendly characters.

@@ -10,7 +10,17 @@ import { patternLanguage } from './patterns.ts';
 /** How a list is written into one text; undefined where each item is sent by itself. */
 export type Separator = ',' | ' ' | '|' | '\t' | undefined;
 
-const ANYTHING = (): Language => languageOf(repeat(ANY));
+const counted = new Map<string, Language>();
+
+/** All texts of so many characters. */
+function ofLength(least: number, most: number): Language {
+  const key = `${least} ${most}`;
+  const found = counted.get(key) ?? languageOf(repeat(ANY, least, most));
+  counted.set(key, found);
+  return found;
+}
+
+const ANYTHING = (): Language => ofLength(0, Number.POSITIVE_INFINITY);
 const digit = span('0', '9');
 const WHOLE: Expression = sequence(optional(literal('-')), repeat(digit, 1));
 const exponent = sequence(oneOf([0x45, 0x45, 0x65, 0x65]), optional(oneOf([0x2b, 0x2b, 0x2d, 0x2d])), repeat(digit, 1));
@@ -117,7 +127,7 @@ function strings(k: Keywords): Language {
   let out = ANYTHING();
   if ((k.minLength ?? 0) > (k.maxLength ?? Infinity)) return nothing();
   if (k.minLength !== undefined || k.maxLength !== undefined)
-    out = languageOf(repeat(ANY, k.minLength ?? 0, k.maxLength ?? Number.POSITIVE_INFINITY));
+    out = ofLength(k.minLength ?? 0, k.maxLength ?? Number.POSITIVE_INFINITY);
   const format = k.format === undefined ? undefined : formatLanguage(k.format);
   if (format !== undefined) out = intersect(out, format);
   if (k.pattern === undefined) return out;
