@@ -76,10 +76,10 @@ function keyIn(text: string, from: number, to: number): string {
 function byLines(text: string): Skip {
   return (at, key) => {
     const code = text.charCodeAt(at);
+    if ((code !== OPEN && code !== OPEN_LIST) || text.charCodeAt(at + 1) !== BREAK) return behind(text, at);
+    // Looked for only now: a text may be one line of megabytes.
     const line = text.lastIndexOf('\n', key) + 1;
-    const inner = at + 2 + key - line;
-    if ((code !== OPEN && code !== OPEN_LIST) || text.charCodeAt(at + 1) !== BREAK || text.charCodeAt(inner) > 32)
-      return behind(text, at);
+    if (text.charCodeAt(at + 2 + key - line) > 32) return behind(text, at);
     const margin = text.slice(line - 1, key);
     if (margin.trim() !== '' || line === 0 || !text.startsWith(margin, at + 1)) return behind(text, at);
     const close = margin + (code === OPEN ? '}' : ']');

@@ -176,11 +176,13 @@ function startOf(event: Event): number {
 function positionsOf(text: string, offsets: Iterable<number>): ReadonlyMap<number, Position> {
   const out = new Map<number, Position>();
   let [line, column, at] = [1, 1, 0];
+  // Never looked for backwards: a text may be one line of megabytes.
+  let next = text.indexOf('\n');
   for (const offset of [...new Set(offsets)].sort((a, b) => a - b)) {
-    const last = text.lastIndexOf('\n', offset - 1);
-    if (last >= at && offset > 0) {
-      for (let i = text.indexOf('\n', at); i >= 0 && i < offset; i = text.indexOf('\n', i + 1)) line += 1;
-      [column, at] = [1, last + 1];
+    for (; next >= 0 && next < offset; next = text.indexOf('\n', at)) {
+      line += 1;
+      column = 1;
+      at = next + 1;
     }
     for (; at < offset; at++) {
       // The second half of a character beyond U+FFFF is no column of its own.
