@@ -55,9 +55,10 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
   const moved = movedOf(gone, added);
   for (const [a, b] of moved)
     made.push(movedChange(a.operation, b.operation), ...operationChanges(memory, a.operation, b.operation));
-  for (const a of gone) if (!moved.some(([m]) => m === a)) made.push(removedChange(a.operation, now));
+  const elsewhere = new Set(moved.flat());
+  for (const a of gone) if (!elsewhere.has(a)) made.push(removedChange(a.operation, now));
   for (const b of added)
-    if (!moved.some(([, m]) => m === b))
+    if (!elsewhere.has(b))
       made.push({
         ...plain(affected(b.operation, 'operation'), 'versions/operation-added', 'compatible', old, b.operation),
         message: 'it is new',
@@ -209,10 +210,11 @@ function movedOf(gone: readonly Placed[], added: readonly Placed[]): readonly (r
       .filter((s) => s !== '')
       .join('/');
   const byReading = new Map(added.map((n) => [reads(n.operation), n]));
+  const byId = new Map([...added].reverse().map((n) => [n.operation.id, n]));
   const taken = new Set<Placed>();
   return gone.flatMap((a) => {
     const { id } = a.operation;
-    const b = (id === undefined ? undefined : added.find((n) => n.operation.id === id)) ?? byReading.get(reads(a.operation));
+    const b = (id === undefined ? undefined : byId.get(id)) ?? byReading.get(reads(a.operation));
     if (b === undefined || taken.has(b)) return [];
     taken.add(b);
     return [[a, b] as const];
