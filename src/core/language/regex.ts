@@ -50,7 +50,8 @@ export function parseRegex(source: string, flags: RegexFlags, whole: boolean): R
   }
 }
 
-class NotRegular extends Error {
+/** What is no regular language, or too large a one. */
+export class NotRegular extends Error {
   readonly start: number;
   readonly end: number;
   constructor(message: string, node: AST.Node) {
@@ -60,7 +61,8 @@ class NotRegular extends Error {
   }
 }
 
-function parseTree(source: string): AST.Pattern {
+/** The syntax tree. Throws where there is none. */
+export function parseTree(source: string): AST.Pattern {
   const parser = new RegExpParser({ ecmaVersion: 2025 });
   try {
     return parser.parsePattern(source, 0, source.length, { unicode: true });

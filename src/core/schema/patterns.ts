@@ -1,7 +1,8 @@
 /** `pattern` and `patternProperties`: regular expressions of ECMA-262 with `u`, that may match anywhere in a text. */
+import { languageAhead } from '../language/ahead.ts';
 import { type Language, languageOf } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
-import { parseRegex, type RegexFlags } from '../language/regex.ts';
+import { parseRegex, parseTree, type RegexFlags } from '../language/regex.ts';
 
 const languages = new Map<string, Language | undefined>();
 const looseLanguages = new Map<string, Language | undefined>();
@@ -20,11 +21,17 @@ function kept(known: Map<string, Language | undefined>, source: string, flags: R
   if (!known.has(source)) {
     const made = decide(() => {
       const parsed = parseRegex(source, flags, false);
-      return parsed.ok ? languageOf(parsed.expression) : undefined;
+      if (parsed.ok) return languageOf(parsed.expression);
+      return looksAhead(source) ? languageAhead(parseTree(source)) : undefined;
     });
     known.set(source, made.decided ? made.value : undefined);
   }
   return known.get(source);
+}
+
+/** Is it a pattern at all, which only could not be read as it stands? */
+function looksAhead(source: string): boolean {
+  return /\(\?[=!]/u.test(source) && compile(source) !== undefined;
 }
 
 const compiled = new Map<string, RegExp | undefined>();
