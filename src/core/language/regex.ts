@@ -8,7 +8,7 @@ import { ANY_CHARACTER, type CharSet, charSet, complementSet, unionSets } from '
 import { ANY, choice, EMPTY, type Expression, NOTHING, oneOf, repeat, sequence } from './expression.ts';
 
 /** The highest count that a `{n,m}` may ask for; beyond it the automaton would be too large to be useful. */
-export const MAX_REPETITION = 1_000;
+export const MAX_REPETITION = 5_000;
 
 export interface RegexError {
   readonly message: string;
@@ -42,7 +42,7 @@ export function parseRegex(source: string, flags: RegexFlags, whole: boolean): R
     return { ok: false, error: syntaxError(source, error) };
   }
   try {
-    const inner = translateAlternatives(tree.alternatives, flags);
+    const inner = translateAlternatives(tree.alternatives, flags, whole ? CLOSED : { before: true, behind: true });
     return { ok: true, tree, expression: whole ? inner : sequence(repeat(ANY), inner, repeat(ANY)) };
   } catch (error) {
     if (error instanceof NotRegular) return { ok: false, error };
@@ -78,26 +78,47 @@ function syntaxError(source: string, error: unknown): RegexError {
   return { message: `the regular expression can't be read: ${reason.toLowerCase()}`, start, end: start + 1 };
 }
 
+/** Where anything may stand beside a part: there no more of it has to be counted than it needs. */
+interface Open {
+  readonly before: boolean;
+  readonly behind: boolean;
+}
+
+const CLOSED: Open = { before: false, behind: false };
+
 /** The expression of a part of a parsed pattern. Throws `NotRegular`, which `parseRegex` turns into an error. */
-export function translateAlternatives(alternatives: readonly AST.Alternative[], flags: RegexFlags): Expression {
-  return choice(...alternatives.map((a) => translateElements(a.elements, flags)));
+export function translateAlternatives(
+  alternatives: readonly AST.Alternative[],
+  flags: RegexFlags,
+  open: Open = CLOSED,
+): Expression {
+  return choice(...alternatives.map((a) => translateElements(a.elements, flags, open)));
 }
 
-export function translateElements(elements: readonly AST.Element[], flags: RegexFlags): Expression {
-  return elements.length === 0 ? EMPTY : sequence(...elements.map((e) => translate(e, flags)));
+export function translateElements(elements: readonly AST.Element[], flags: RegexFlags, open: Open = CLOSED): Expression {
+  const isIdle = (e: AST.Element | undefined): boolean => e?.type === 'Quantifier' && e.min === 0;
+  let [from, to] = [0, elements.length];
+  while (open.before && from < to && isIdle(elements[from])) from += 1;
+  while (open.behind && to > from && isIdle(elements[to - 1])) to -= 1;
+  if (from === to) return EMPTY;
+  const items = elements.slice(from, to).map((e, i) => {
+    const at = { before: open.before && i === 0, behind: open.behind && i === to - from - 1 };
+    return translate(e, flags, at);
+  });
+  return sequence(...items);
 }
 
-function translate(node: AST.Element, flags: RegexFlags): Expression {
+function translate(node: AST.Element, flags: RegexFlags, open: Open): Expression {
   switch (node.type) {
     case 'Group':
     case 'CapturingGroup':
-      return translateAlternatives(node.alternatives, flags);
+      return translateAlternatives(node.alternatives, flags, open);
     case 'Character':
     case 'CharacterSet':
     case 'CharacterClass':
       return oneOf(setOf(node, flags));
     case 'Quantifier':
-      return translateQuantifier(node, flags);
+      return translateQuantifier(node, flags, open.before || open.behind ? node.min : node.max);
     case 'Assertion':
       return translateAssertion(node, flags);
     case 'Backreference':
@@ -111,12 +132,12 @@ function translate(node: AST.Element, flags: RegexFlags): Expression {
   }
 }
 
-function translateQuantifier(node: AST.Quantifier, flags: RegexFlags): Expression {
-  const highest = node.max === Number.POSITIVE_INFINITY ? node.min : node.max;
+function translateQuantifier(node: AST.Quantifier, flags: RegexFlags, max: number): Expression {
+  const highest = max === Number.POSITIVE_INFINITY ? node.min : max;
   if (highest > MAX_REPETITION) {
     throw new NotRegular(`a repetition counts up to ${highest}, and ${MAX_REPETITION} is the limit`, node);
   }
-  return repeat(translate(node.element, flags), node.min, node.max);
+  return repeat(translate(node.element, flags, CLOSED), node.min, max);
 }
 
 function translateAssertion(node: AST.Assertion, { loose }: RegexFlags): Expression {
