@@ -24,7 +24,18 @@ export function exampleOfLength(
   if (known !== undefined) return known;
   const short = shortest(language.automaton);
   if (isWithin(short)) return short;
-  return [...short].length > high ? undefined : longer(language.automaton, low, high);
+  return [...short].length > high ? undefined : keptLonger(language, low, high);
+}
+
+const kept = new WeakMap<Language, Map<string, string | undefined>>();
+
+/** Found once: many schemas ask for the same of the same pattern. */
+function keptLonger(language: Language, low: number, high: number): string | undefined {
+  const row = kept.get(language) ?? new Map<string, string | undefined>();
+  kept.set(language, row);
+  const key = `${low} ${high}`;
+  if (!row.has(key)) row.set(key, longer(language.automaton, low, high));
+  return row.get(key);
 }
 
 /** A shortest text of at least `low` characters, unless it is longer than `high`. */
