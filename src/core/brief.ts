@@ -35,7 +35,11 @@ function enclosed(
   if (isMapping(value))
     return `{${inner(Object.entries(value).map(([name, item]) => [`${JSON.stringify(name)}: `, item])).join(', ')}}`;
   const text = JSON.stringify(value) ?? 'nothing';
-  return text.length <= LONGEST ? text : `${text.slice(0, LONGEST - 2)}…"`;
+  if (text.length <= LONGEST) return text;
+  // Of this one the length is what matters.
+  const length = typeof value === 'string' && text.length > FAR_LONGER ? ` (${[...value].length} characters)` : '';
+  return `${text.slice(0, LONGEST - 2)}…"${length}`;
 }
 
 const LONGEST = 60;
+const FAR_LONGER = 250;

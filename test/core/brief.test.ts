@@ -58,6 +58,7 @@ test('brief', () => {
     ),
   ).toBe('[{…}, … 1000 more]');
   expect(brief('x'.repeat(100), 80)).toMatch(/^"x{50,60}…"$/u);
+  expect(brief('x'.repeat(5001), 80)).toMatch(/^"x{50,60}…" \(5001 characters\)$/u);
   expect(brief([1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13], 25)).toBe('[1, 2, 3, 4, 5, … 8 more]');
   expect(pointerKeys('/a~1b/0')).toEqual(['a/b', '0']);
 });
