@@ -15,7 +15,7 @@ interface Rest {
 }
 
 /** A part that looks ahead may be repeated so often. */
-const MOST_REPEATED = 8;
+const MOST_REPEATED = 100;
 
 /**
  * The texts somewhere in which the pattern matches (ECMA-262, 22.2.2.4). Throws `LimitReached` where it looks behind, or

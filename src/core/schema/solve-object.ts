@@ -11,7 +11,7 @@ import { type Broken, better, type Found, type Held, type Literal, NOT_FOUND, ty
 import { freshGroup } from './ways.ts';
 
 /** Objects of more properties are not written out. */
-const MOST_FILLED = 1_000;
+const MOST_FILLED = 20_000;
 
 interface Wanted {
   /** Properties that are there, each with what its value must not be. */
@@ -244,7 +244,12 @@ function fill(
   if (wanted.low > MOST_FILLED) return { kind: 'undecided', why: 'minProperties' };
   const tried = new Set([...Object.keys(out), ...wanted.absent]);
   let failed: Found = NOT_FOUND;
-  const enough = (): boolean => Object.keys(out).length >= wanted.low;
+  let size = Object.keys(out).length;
+  const enough = (): boolean => size >= wanted.low;
+  const keep = (name: string, value: unknown): void => {
+    put(out, name, value);
+    size += 1;
+  };
   for (let added = true; added && !enough(); ) {
     added = false;
     solver.count();
@@ -258,12 +263,38 @@ function fill(
         ? UNFILLED
         : solver.solve({ pos: valueLiterals(name, way, new Map()), neg: [], at: below(way.at ?? '', name) });
       if (found.kind !== 'witness') failed = better(failed, found);
-      else put(out, name, found.value);
-      added ||= found.kind === 'witness';
+      else {
+        keep(name, found.value);
+        added = true;
+        // What holds of one name holds of all that nothing tells apart from it.
+        for (const more of needy ? [] : numbered(name, way)) {
+          if (enough() || tried.has(more) || !allowed(more, way, declared)) break;
+          tried.add(more);
+          keep(more, found.value);
+        }
+      }
     }
     if (names === undefined) failed = UNFILLED;
   }
   return enough() ? { kind: 'witness', value: out } : failed;
+}
+
+/** The name with numbers behind it, in digits or in letters, as long as the same is said of them. */
+function* numbered(name: string, { pos }: Way): Generator<string> {
+  const isDeclared = (n: string): boolean => pos.some(({ k }) => k.properties.has(n) || k.dependentRequired.has(n));
+  const patterns = [...new Set(pos.flatMap(({ k }) => [...k.patternProperties.keys()]))];
+  if (isDeclared(name)) return;
+  for (const inLetters of [false, true]) {
+    for (let i = 2; ; i++) {
+      const more = name + (inLetters ? letters(i) : i);
+      if (isDeclared(more) || patterns.some((p) => matchesPattern(p, more) !== matchesPattern(p, name))) break;
+      yield more;
+    }
+  }
+}
+
+function letters(count: number): string {
+  return count < 26 ? String.fromCharCode(97 + count) : letters(Math.floor(count / 26) - 1) + letters(count % 26);
 }
 
 const UNFILLED: Found = { kind: 'undecided', why: 'minProperties' };
