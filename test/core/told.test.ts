@@ -188,6 +188,15 @@ const rising = (...forms: string[]) => ({ properties: { rise: { type: 'array' } 
 const keeping = (keeper: Json) => ({ properties: { kind: { properties: { keeper } } } });
 const never = { allOf: [ref('Lock'), { properties: { rise: { type: 'boolean' } }, required: ['rise'] }] };
 
+function schemasOf(schemas: Json) {
+  const read = readContract(
+    { openapi: '3.1.0', info: { title: 'Canal', version: '1' }, paths: {}, components: { schemas } },
+    'c',
+  );
+  if (!read.ok) throw new Error(read.message);
+  return read.contract.schemas;
+}
+
 /** Documents whose bodies refer to each other, in which something is wrong with `Lock`. */
 test.each<readonly ['request' | 'response', string, Json, Json]>([
   [
@@ -216,4 +225,18 @@ test.each<readonly ['request' | 'response', string, Json, Json]>([
 ])('of a %s it is told when %s', (side, _, old, now) => {
   const told = changes(ref('Lock'), ref('Lock'), side, old, now);
   expect(told.some((c) => c.effect === 'breaking' || c.effect === 'undecided')).toBe(true);
+});
+
+test('what is said of lists touches no object, and what is said of properties no list', () => {
+  const object = { type: 'object', items: ref('Gate') };
+  const list = { type: ['array', 'null'], properties: { id: ref('Gate') } };
+  for (const one of [object, list])
+    for (const more of [{}, { maxLength: 3 }]) {
+      const [old, now] = [
+        { Lock: one, Gate: text },
+        { Lock: { ...one, ...more }, Gate: whole },
+      ].map(schemasOf);
+      const pair = newMemory().directions.request.web.pair(old?.get('Lock') as never, now?.get('Lock') as never);
+      expect([one, more, pair.fails]).toEqual([one, more, false]);
+    }
 });

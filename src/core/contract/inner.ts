@@ -118,8 +118,19 @@ function sameKeyword(walk: Walk, a: Mapping, b: Mapping, key: string): boolean {
   if (key === 'discriminator') return sameDiscriminator(x, y);
   // What every object inherits is nobody's own.
   if (key === '__proto__' && !Object.hasOwn(b, key)) return false;
-  if (MANY.has(key) || (key === 'items' && Array.isArray(x))) return sameAll(walk, x, y, key);
-  return ONE.has(key) ? sameBelow(walk, key, stepInto(a, key), x, y) : sameJson(x, y);
+  if (!MANY.has(key) && !ONE.has(key)) return sameJson(x, y);
+  const met = walk.spots.length;
+  const same = MANY.has(key) || Array.isArray(x) ? sameAll(walk, x, y, key) : sameBelow(walk, key, stepInto(a, key), x, y);
+  // What is said of lists tells nothing of what is none.
+  if (isIdle(a, key)) walk.spots.length = met;
+  return same;
+}
+
+/** Is it said of lists, or of objects, where the value is no such thing? */
+function isIdle({ type }: Mapping, key: string): boolean {
+  const of =
+    key === 'items' || key === 'prefixItems' ? 'array' : /^(?:properties|additionalProperties)$/u.test(key) ? 'object' : type;
+  return type !== undefined && type !== of && !(Array.isArray(type) && type.includes(of));
 }
 
 /** Which names there are; what each refers to is said by the forms. */

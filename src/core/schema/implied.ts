@@ -8,7 +8,7 @@ import { apart } from './apart.ts';
 import { type Declared, declaredBeside, declaredBy, declaredNames, freeName, isShared } from './declared.ts';
 import type { Side } from './fits.ts';
 import { scalarsImplied } from './implied-scalars.ts';
-import { type Keywords, type Schema, saysOnly, target } from './node.ts';
+import { type JsonType, type Keywords, type Schema, saysOnly, target } from './node.ts';
 import { pairedForms } from './paired-forms.ts';
 import { sameText, stepsOf, twinOf } from './same.ts';
 import { anyForm, formsWithin, oneForm } from './sent-forms.ts';
@@ -123,8 +123,14 @@ function valuesOf(sent: readonly Keywords[], name: string): readonly Schema[] {
   return sent.flatMap((k) => k.properties.get(name) ?? k.additional ?? []);
 }
 
+/** Is it no value of this type, whatever is said of those? */
+function isNo(type: JsonType, sent: readonly Keywords[]): boolean {
+  return sent.some(({ types }) => types !== undefined && !types.includes(type));
+}
+
 function objects(at: Question, b: Keywords): boolean {
   const { sent, side, names, closed } = at;
+  if (isNo('object', sent)) return true;
   const [shared, written] = [sent.filter(isShared), sent.filter((k) => !isShared(k))];
   const isNever = (values: readonly Schema[]): boolean => values.some((s) => isUnsent(s, side) || saysOnly(s, false));
   const never = (name: string): boolean => isNever(valuesOf(sent, name));
@@ -175,6 +181,7 @@ function additionalHeld(
 }
 
 function lists(at: Question, b: Keywords): boolean {
+  if (isNo('array', at.sent)) return true;
   const same = b.contains === undefined || sameTogether(at, b, ['contains', 'minContains', 'maxContains']);
   if (b.items === undefined && b.prefixItems.length === 0) return same;
   const listed = at.sent.filter((k) => k.items !== undefined || k.prefixItems.length > 0);
