@@ -231,7 +231,7 @@ test('what is said of lists touches no object, and what is said of properties no
   const object = { type: 'object', items: ref('Gate') };
   const list = { type: ['array', 'null'], properties: { id: ref('Gate') } };
   for (const one of [object, list])
-    for (const more of [{}, { maxLength: 3 }]) {
+    for (const more of [{}, { maxLength: 3, maxItems: 3 }]) {
       const [old, now] = [
         { Lock: one, Gate: text },
         { Lock: { ...one, ...more }, Gate: whole },
