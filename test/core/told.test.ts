@@ -233,8 +233,8 @@ test('what is said of lists touches no object, and what is said of properties no
   for (const one of [object, list])
     for (const more of [{}, { maxLength: 3, maxItems: 3 }]) {
       const [old, now] = [
-        { Lock: one, Gate: text },
-        { Lock: { ...one, ...more }, Gate: whole },
+        { Lock: { ...one, ...more }, Gate: text },
+        { Lock: one, Gate: whole },
       ].map(schemasOf);
       const pair = newMemory().directions.request.web.pair(old?.get('Lock') as never, now?.get('Lock') as never);
       expect([one, more, pair.fails]).toEqual([one, more, false]);
