@@ -222,6 +222,12 @@ test.each<readonly ['request' | 'response', string, Json, Json]>([
       Toll: { properties: { at: { oneOf: [ref('Lock')] } }, required: ['at'] },
     },
   ],
+  [
+    'request',
+    'two forms may come together, each of which another takes',
+    { Lock: { anyOf: [{ properties: { gate: ref('Toll') } }, { properties: { note: { items: ref('Toll') } } }] }, Toll: {} },
+    { Lock: { anyOf: [{ properties: { gate: ref('Toll') } }, { properties: { note: { items: ref('Toll') } } }] }, Toll: text },
+  ],
 ])('of a %s it is told when %s', (side, _, old, now) => {
   const told = changes(ref('Lock'), ref('Lock'), side, old, now);
   expect(told.some((c) => c.effect === 'breaking' || c.effect === 'undecided')).toBe(true);

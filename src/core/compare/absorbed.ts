@@ -1,6 +1,9 @@
 /** Forms of which nothing is refused after all, because other forms of the union take it. */
 import { fits, type Side } from '../schema/fits.ts';
 import { inside } from '../schema/inside.ts';
+import { type Schema, target } from '../schema/node.ts';
+import { anyForm } from '../schema/sent-forms.ts';
+import { unionOf } from '../schema/unions.ts';
 import type { Pair, PairStep } from '../schema/web-pair.ts';
 import { restore } from './explained.ts';
 import type { Direction, Flaw } from './memory.ts';
@@ -62,5 +65,12 @@ function isAbsorbed({ web, answers }: Direction, union: Pair<Flaw>, form: Pair<F
   if (reached === undefined || flaw?.kind !== 'outside') return false;
   const whole = wholeWith(answers, reached, flaw.witness, side);
   if (whole.kind === 'whole' && !fits(union.b, whole.value, side, 'taken')) return false;
-  return inside(form.a, union.b, side, 'sent', answers, soundIn(web), 'little').kind === 'inside';
+  return inside(asSent(union.a, form.a, side), union.b, side, 'sent', answers, soundIn(web), 'little').kind === 'inside';
+}
+
+/** A form of an `anyOf` may come with what others declare, which may be wrong together with it. */
+function asSent(union: Schema, form: Schema, side: Side): Schema {
+  const whole = unionOf(union);
+  const written = whole?.exclusive === false ? whole.forms.find((f) => target(f) === form) : undefined;
+  return whole === undefined || written === undefined ? form : (anyForm(union, whole.forms, side)?.(written) ?? form);
 }
