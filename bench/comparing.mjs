@@ -8,8 +8,8 @@ import { messy } from './messy.mjs';
 
 const RUNS = Number(process.env.RUNS ?? 5);
 const dir = mkdtempSync(join(tmpdir(), 'elm-gate-comparing-'));
-const file = (name, value) => {
-  writeFileSync(join(dir, name), JSON.stringify(value, null, 1));
+const file = (name, value, indent = 1) => {
+  writeFileSync(join(dir, name), JSON.stringify(value, null, indent));
   return join(dir, name);
 };
 
@@ -51,6 +51,7 @@ const cases = {
   '12 MB, 1% changed, most of it breaks': [document(13.6, 800), document(13.6, 800, { broken: 0.01 })],
   '12 MB, 20% changed, most of it breaks': [document(13.6, 800), document(13.6, 800, { broken: 0.2 })],
   '12 MB, the same': [document(13.6, 800), document(13.6, 800)],
+  'the same 12 MB on one line, 1% changed': [document(13.6, 800), document(13.6, 800, { changed: 0.01 }), 0],
 };
 const wide = {
   'oneOf of 200': [9, 8].map((b) => single({ oneOf: Array.from({ length: 200 }, (_, i) => form(i, i === 150 ? b : 9)) })),
@@ -129,8 +130,8 @@ const pairs = (files) => {
 
 console.log(`medians of ${RUNS} runs in turn, whole processes beyond their start`);
 let unit = 0;
-for (const [name, [old, now]] of Object.entries(cases)) {
-  const files = [file('old.json', old), file('new.json', now)];
+for (const [name, [old, now, indent]] of Object.entries(cases)) {
+  const files = [file('old.json', old, indent), file('new.json', now, indent)];
   const { parse, time, memory, found } = pairs(files);
   unit = parse;
   const size = (statSync(files[0]).size / 1e6).toFixed(1);

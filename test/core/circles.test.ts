@@ -92,9 +92,9 @@ test('writing a circle without its way back changes nothing, and what changes in
       broken += found.length;
       expect(found).toEqual(paths(changes(plain, plainly)));
     }),
-    { numRuns: 300 },
+    { numRuns: 150 },
   );
-  expect(broken).toBeGreaterThan(300);
+  expect(broken).toBeGreaterThan(150);
 });
 
 test('what is one of itself is what its other forms are; what is itself and more is the more', () => {
@@ -121,4 +121,20 @@ test('forms of forms of one circle are gone through once on each way', () => {
     );
   expect(changes(circle(9), circle(9))).toEqual([]);
   expect(told(changes(circle(9), circle(8)))).not.toEqual([]);
+});
+
+test('a base of many forms is decided as one without a way back is', () => {
+  const names = Array.from({ length: 60 }, (_, i) => `Form${i}`);
+  const base = { type: 'object', required: ['kind'], properties: { kind: { type: 'string' } }, oneOf: names.map(ref) };
+  const circle = (maximum: number): Json => ({
+    Vessel: base,
+    ...Object.fromEntries(
+      names.map((name, i) => {
+        const own = { kind: { enum: [name] }, [name]: { type: 'integer', maximum: i === 40 ? maximum : 9 } };
+        return [name, { allOf: [ref('Vessel'), { type: 'object', required: [name], properties: own }] }];
+      }),
+    ),
+  });
+  const found = changes(circle(9), circle(8)).filter((c) => c.at.part === 'request' && c.effect !== 'compatible');
+  expect(told(found)).toEqual(['breaking request-narrowed /Form40']);
 });
