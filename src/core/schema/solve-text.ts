@@ -65,6 +65,8 @@ interface Unread {
 const MOST_TRIED = 12;
 
 const USUAL = Object.values(FORMAT_EXAMPLES);
+/** What people type first, where it will do. */
+const PLAIN = ['elm', '7'] as const;
 const PADS = ['7', 'a'] as const;
 /** Such as rules for names and secrets ask for. */
 const VARIED = ['Tarn-Elm-7!', 'tarn-elm-7', 'tarnelm7', 'TARN7', 'Tarn', 'tarn', 'TARN', 'tarn elm', '77', '_', ''];
@@ -79,7 +81,7 @@ interface Texts {
 
 function textIn({ low, high, languages, without, unread }: Texts, hints: readonly string[]): Found {
   if (languages.length + without.length + unread.length === 0) return { kind: 'witness', value: textOfLength(low, high, hints) };
-  const usual = [...hints, ...USUAL, ...(unread.length === 0 ? [] : VARIED)];
+  const usual = [...hints, ...PLAIN, ...USUAL, ...(unread.length === 0 ? [] : VARIED)];
   const fine = (t: string): boolean => unread.every(({ source, matches }) => matchesPattern(source, t) === matches);
   const will = (t: string): boolean => {
     const length = [...t].length;
