@@ -11,8 +11,21 @@ export interface Marking {
   readonly room: number;
 }
 
+/** A text of more characters is a word that no line takes. */
+const LONGEST_TEXT = 120;
+
 export function isShortened(value: unknown, room: number): boolean {
-  return JSON.stringify(value).length > room;
+  return JSON.stringify(value).length > room || holdsLong(value);
+}
+
+function holdsLong(value: unknown): boolean {
+  if (typeof value === 'string') return value.length > LONGEST_TEXT;
+  return typeof value === 'object' && value !== null && Object.values(value).some(holdsLong);
+}
+
+/** What stands where the way ends. */
+function ending(value: unknown, room: number): string {
+  return brief(value, typeof value === 'string' ? LONGEST_TEXT : room / 2);
 }
 
 /** The part that the keys lead to is painted in another way; nothing is where they lead nowhere. */
@@ -51,8 +64,8 @@ function spaced(value: unknown): string {
 /** Nothing but the way to the part that matters. */
 function shortened(value: unknown, [key, ...rest]: readonly string[], marking: Marking): string {
   const { plain, mark, room } = marking;
-  if (key === undefined) return mark(brief(value, room / 2));
-  if (typeof value !== 'object' || value === null || !Object.hasOwn(value, key)) return plain(brief(value, room / 2));
+  if (key === undefined) return mark(ending(value, room));
+  if (typeof value !== 'object' || value === null || !Object.hasOwn(value, key)) return plain(ending(value, room));
   const names = Object.keys(value);
   const at = names.indexOf(key);
   const [open, close] = Array.isArray(value) ? ['[', ']'] : ['{', '}'];

@@ -48,6 +48,16 @@ test('a value that does not fit is shortened to the way to the part', () => {
   );
 });
 
+test('a text that no line takes is cut, and its length told', () => {
+  const text = markedJson({ name: 'x'.repeat(300), id: 7 }, ['name'], {
+    plain: same,
+    mark: (t) => `<<${t}>>`,
+    line: 80,
+    room: 600,
+  });
+  expect(text).toMatch(/^\{"name": <<"x{58}…" \(300 characters\)>>, …\}$/u);
+});
+
 test('brief', () => {
   expect(brief({ lockId: 7 }, 20)).toBe('{"lockId":7}');
   expect(brief({ lockId: 7, gates: [{ a: 1 }], name: 'elm', state: 'open' }, 40)).toBe('{"lockId": 7, "gates": […], … 2 more}');
