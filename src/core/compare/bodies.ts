@@ -9,7 +9,7 @@ import { type Affected, type Made, plain } from './change.ts';
 import { isNever } from './coming.ts';
 import { memberChanges, openChange } from './enumerations.ts';
 import { isForm, isHeldAsText } from './form-bodies.ts';
-import { causeOf, type Loss, type LossWeb, losses, lossWords } from './losses.ts';
+import { causeOf, type Loss, type LossWeb, losses, lossWords, wayToLoss } from './losses.ts';
 import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
 import { quietChanges } from './quiet.ts';
 import { breakingText, WHOLE } from './reasons.ts';
@@ -97,11 +97,22 @@ function requestBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected):
   if (touchedBefore(memory, ignored, ignoredKey, 'ignored', at, causeOf)) return [];
   if (ignored.length > 0)
     return ignored.flatMap((l) =>
-      tell(memory, causeOf(l), ignoredKey(l), at, () => ({
-        ...plain(at, 'versions/request-property-ignored', 'risky', causeOf(l).a, causeOf(l).b),
-        ...wordsFor(memory.losses.request, a, b, l, (words) => `clients may go on sending ${words}, and it is no longer read`),
-        advice: `Keep ${l.name} until clients have stopped to send it.`,
-      })),
+      tell(memory, causeOf(l), ignoredKey(l), at, () =>
+        // What nobody could send isn't ignored.
+        wayToLoss(memory.losses.request, a, b, l)?.path.some((spot) => isNever(spot.a, 'request')) === true
+          ? undefined
+          : {
+              ...plain(at, 'versions/request-property-ignored', 'risky', causeOf(l).a, causeOf(l).b),
+              ...wordsFor(
+                memory.losses.request,
+                a,
+                b,
+                l,
+                (words) => `clients may go on sending ${words}, and it is no longer read`,
+              ),
+              advice: `Keep ${l.name} until clients have stopped to send it.`,
+            },
+      ),
     );
   return narrowedChanges(memory, b, a, at, 'request', TAKES_MORE);
 }

@@ -4,7 +4,7 @@ import type { Side } from '../schema/fits.ts';
 import { valueIn } from '../schema/inside.ts';
 import { type Keywords, type Schema, saysOnly, target } from '../schema/node.ts';
 import { matchesPattern, patternLanguage } from '../schema/patterns.ts';
-import { sameText, twinOf } from '../schema/same.ts';
+import { sameProperties, twinOf } from '../schema/same.ts';
 import { isUnsent } from '../schema/sides.ts';
 import { FRESH } from '../schema/solve-names.ts';
 import { holdsSome } from '../schema/some.ts';
@@ -136,11 +136,5 @@ const NONE: ReadonlySet<string> = new Set();
 
 /** Names of which the same is said, where there is one way: most of them, which need no closer look. */
 export function sameNames([was, ...others]: readonly Keywords[], [is, ...more]: readonly Keywords[]): ReadonlySet<string> {
-  if (was === undefined || is === undefined || others.length + more.length > 0) return NONE;
-  const out = new Set<string>();
-  for (const [name, schema] of was.properties) {
-    const other = is.properties.get(name);
-    if (other !== undefined && sameText(schema, other)) out.add(name);
-  }
-  return out;
+  return was === undefined || is === undefined || others.length + more.length > 0 ? NONE : sameProperties(was, is);
 }

@@ -9,7 +9,7 @@ import { sameText, type Twin, twinOf } from '../schema/same.ts';
 import { isPlainObject, isPlainScalar } from '../schema/some.ts';
 import type { Web } from '../schema/web.ts';
 import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
-import { comesIn, hasNoItems, heldAt, isNever, isNeverNow, mayCome, nameLike, propertiesOf, sameNames } from './coming.ts';
+import { comesIn, hasNoItems, heldAt, isNeverNow, mayCome, nameLike, propertiesOf, sameNames } from './coming.ts';
 import { declaredIn } from './declared-in.ts';
 import { toldApart } from './loss-forms.ts';
 import { defaultChanged, formNamesAdded, type Quiet } from './quiet.ts';
@@ -55,8 +55,8 @@ const NOTHING_LOST: ReturnType<Look<Differences>> = { flaw: undefined, steps: []
 export const lossLook =
   (side: 'request' | 'response'): Look<Differences> =>
   (a, b) => {
-    // Most pairs differ in a bound or a member, which have no parts that could be lost; and nothing is lost of what never was.
-    if ((isPlainScalar(a) && isPlainScalar(b)) || isNever(a, side)) return NOTHING_LOST;
+    // Most pairs differ in a bound or a member, which have no parts that could be lost.
+    if (isPlainScalar(a) && isPlainScalar(b)) return NOTHING_LOST;
     const is = flat(b, MOST_WAYS);
     const members = newMembers(a, b);
     const quiet: Quiet[] = [...formNamesAdded(a, b)];

@@ -122,7 +122,7 @@ function sameKeyword(walk: Walk, a: Mapping, b: Mapping, key: string): boolean {
   const met = walk.spots.length;
   const same = MANY.has(key) || Array.isArray(x) ? sameAll(walk, x, y, key) : sameBelow(walk, key, stepInto(a, key), x, y);
   // What is said of lists tells nothing of what is none.
-  if (isIdle(a, key)) walk.spots.length = met;
+  if (walk.spots.length > met && isIdle(a, key)) walk.spots.length = met;
   return same;
 }
 

@@ -10,7 +10,7 @@ import type { Side } from './fits.ts';
 import { scalarsImplied } from './implied-scalars.ts';
 import { type JsonType, type Keywords, type Schema, saysOnly, target } from './node.ts';
 import { pairedForms } from './paired-forms.ts';
-import { sameText, stepsOf, twinOf } from './same.ts';
+import { sameProperties, sameText, stepsOf, twinOf } from './same.ts';
 import { anyForm, formsWithin, oneForm } from './sent-forms.ts';
 import { isUnsent } from './sides.ts';
 import { isPlainScalar } from './some.ts';
@@ -151,7 +151,10 @@ function objects(at: Question, b: Keywords): boolean {
     if (own !== undefined && isUnsent(own, side)) continue;
     if (!sent.some((k) => k.required.includes(name)) || never(name)) ok = false;
   }
+  const [one] = sent;
+  const same = sent.length === 1 && one !== undefined ? sameProperties(one, b) : undefined;
   for (const [name, taken] of b.properties) {
+    if (same?.has(name)) continue;
     if (!isUnsent(taken, side)) hold(name, taken);
     else if (b.additional !== undefined && !never(name) && (valuesOf(sent, name).length > 0 || !closed || names.has(name)))
       ok = false;

@@ -4,7 +4,7 @@
  */
 import { components } from '../components.ts';
 import { type Mapping, sameJson } from '../json.ts';
-import { type Both, idOf, type Likeness, type Schema } from './node.ts';
+import { type Both, idOf, type Keywords, type Likeness, type Schema } from './node.ts';
 import { isUnsent } from './sides.ts';
 import { inside as children } from './walk.ts';
 
@@ -185,6 +185,22 @@ export function sameText(a: Schema, b: Schema): boolean {
   if (known !== undefined) return !known.differs;
   // Most are short and refer to nothing, and need not be remembered.
   return (a.dialect !== undefined && a.dialect === b.dialect && samePlainly(a.raw, b.raw, SHORT) > 0) || !twinOf(a, b).differs;
+}
+
+const alike = new WeakMap<Keywords, { readonly to: Keywords; readonly names: ReadonlySet<string> }>();
+
+/** The names of which both say the same. Asked in both directions, and found once. */
+export function sameProperties(a: Keywords, b: Keywords): ReadonlySet<string> {
+  const known = alike.get(a);
+  if (known?.to === b) return known.names;
+  const names = new Set<string>();
+  for (const [name, schema] of a.properties) {
+    const other = b.properties.get(name);
+    if (other !== undefined && sameText(schema, other)) names.add(name);
+  }
+  alike.set(a, { to: b, names });
+  alike.set(b, { to: a, names });
+  return names;
 }
 
 /** So many values are looked at before something is remembered. */
