@@ -4,6 +4,7 @@
  * the way back is taken out.
  */
 import { components } from '../components.ts';
+import { isMapping } from '../json.ts';
 import { idOf, type Keywords, type Schema, standsAlone } from '../schema/node.ts';
 
 /** A schema of a document, as it is written and as it is read on the way round a circle. */
@@ -43,6 +44,7 @@ export interface Circle {
  */
 const MOST_READINGS = 20;
 
+const NONE: readonly Circling[] = [];
 const NO_CIRCLE: Circle = { members: new Set(), readings: 0 };
 
 /** What a schema says where no way leads back. Circles are found once for all that are in them. */
@@ -55,6 +57,9 @@ export function opened(schema: Circling): Keywords | boolean {
 
 function circleOf(schema: Circling): Circle {
   if (schema.circle !== undefined) return schema.circle;
+  const next = sameValue(schema);
+  // Most lead to nothing that leads further.
+  if (next.every((s) => s !== schema && (s.circle !== undefined || sameValue(s).length === 0))) schema.circle = NO_CIRCLE;
   for (const members of components<Circling>(schema, sameValue, (s) => s.circle !== undefined)) {
     const [one] = members as readonly [Circling];
     const isCircle = members.length > 1 || sameValue(one).includes(one);
@@ -64,8 +69,12 @@ function circleOf(schema: Circling): Circle {
   return schema.circle ?? NO_CIRCLE;
 }
 
-/** What speaks of the same value, as it is written. */
+const COMBINING = ['$ref', '$dynamicRef', 'allOf', 'anyOf', 'oneOf', 'not', 'if', 'dependentSchemas'];
+
+/** What speaks of the same value, as it is written. Most speak alone, which their text tells, and need not be read for it. */
 function sameValue(schema: Circling): readonly Circling[] {
+  const { raw } = schema;
+  if (isMapping(raw) && !COMBINING.some((key) => key in raw)) return NONE;
   const own = schema.own();
   if (typeof own === 'boolean' || standsAlone(own)) return [];
   const { ref, allOf, anyOf = [], oneOf = [], not, if: test, then, else: other, dependentSchemas } = own;
