@@ -246,3 +246,16 @@ test('what is said of lists touches no object, and what is said of properties no
       expect([one, more, pair.fails]).toEqual([one, more, false]);
     }
 });
+
+test('a body that nobody can send is touched by nothing', () => {
+  const takes = (name: string) => ({ put: { requestBody: { content: { 'application/json': { schema: ref(name) } } } } });
+  const lock = { type: 'object', properties: { at: ref('Lock'), gate: ref('Gate') }, required: ['at'] };
+  const [old, now] = [{}, text].map((gate) => {
+    const paths = { '/gates': takes('Gate'), '/locks': takes('Lock') };
+    const schemas = { Lock: lock, Gate: gate };
+    const read = readContract({ openapi: '3.1.0', info: { title: 'Canal', version: '1' }, paths, components: { schemas } }, 'c');
+    return read.ok ? read.contract : undefined;
+  });
+  const [only, ...more] = compareContracts(old as never, now as never, { versions: [] }).changes;
+  expect([only?.touches.flat().map((t) => t.path), more]).toEqual([['/gates'], []]);
+});
