@@ -82,7 +82,7 @@ function sameValue(schema: Circling): readonly Circling[] {
   return all.flatMap((s) => (s === undefined ? [] : [endOf(s)])).filter(isCircling);
 }
 
-/** Past all references beside which nothing counts. */
+/** Past all references beside which nothing counts; `target` would ask what schemas say while that is being found out. */
 function endOf(schema: Schema): Schema {
   const seen = new Set([schema]);
   for (const s of seen) {
