@@ -29,6 +29,7 @@ export function loadTable(file: string, sources: Sources, mount = '/'): RouteTab
     mount,
     unmatched: facts.unmatched,
     textPrefix: facts.prefix === 'text',
+    groupRoot: facts.groupRoot === 'unknown' ? 'prefix' : facts.groupRoot,
   });
   return {
     service: parsed.service ?? serviceName(file),

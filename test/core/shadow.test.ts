@@ -7,28 +7,31 @@ import { buildRouter } from '../../src/core/routes/router.ts';
 import { requestFor, shadowOf } from '../../src/core/routes/shadow.ts';
 import { entries, PATHS, settings, tableOf } from './tables.ts';
 
-const METHODS = ['GET', 'POST', 'DELETE'];
+const METHODS = ['GET', 'POST', 'DELETE', 'HEAD'];
 
 test('a shadowed route is reached by no request, a free one by some, and each cover suffices', () => {
   fc.assert(
     fc.property(entries, settings, (list, facts) => {
       const router = buildRouter(tableOf(list, facts));
       const reached = new Set<string>();
+      const reachedBySlashes = new Set<string>();
       for (const target of PATHS) {
         for (const method of METHODS) {
           const { leaf } = follow(router, { method, target, headers: {} });
-          if (leaf !== undefined) reached.add(leaf.route.handler);
+          if (leaf !== undefined) (/\/\/$/u.test(target) ? reachedBySlashes : reached).add(leaf.route.handler);
         }
       }
       for (const route of router.table.routes) {
         const shadow = shadowOf(router, route);
         if (shadow !== undefined && 'why' in shadow) {
-          // Three routes can go before one another in a circle, and nothing else is ever undecided here.
-          expect(facts).toMatchObject({ specificity: 'containment', ties: 'first-declared' });
+          // How two parameters share a segment decides which of their values is too long.
+          expect(shadow.why).toContain('longestValue');
           continue;
         }
         const dead = shadow?.whole === true;
-        expect(dead && reached.has(route.handler), `${routeTitle(route)} is called dead and was reached`).toBe(false);
+        // A router that takes one slash off leaves the first of two.
+        const isReached = reached.has(route.handler) || (shadow?.router !== 'slash' && reachedBySlashes.has(route.handler));
+        expect(dead && isReached, `${routeTitle(route)} is called dead and was reached`).toBe(false);
         const request = requestFor(router, route);
         if (dead) expect(request).toBeUndefined();
         else {
@@ -72,20 +75,17 @@ test('a union shadows only when it really covers', () => {
   expect(shadows([...among, 'GET /b/{n:among(1,2,3,40)} -> n'])).toEqual(['n: GET by h0+h1+h2+h39']);
 });
 
-test('where nothing settles who goes first, nothing is called dead', () => {
+test('routes that go before one another in a circle, or overlap themselves, are decided by following each class', () => {
   const said = (list: string[], facts: RouterSettings, handler: string): unknown => {
     const router = buildRouter(tableOf(list, facts));
     return shadowOf(router, router.table.routes.find((r) => r.handler === handler) as never);
   };
   const circle = ['GET /{a}/{rest+} -> h0', 'GET|POST /locks/{rest:any} -> h1', 'GET /locks -> h2', 'GET /{c:alpha}/locks -> h3'];
   const byPart: RouterSettings = { precedence: 'most-specific', specificity: 'containment', ties: 'first-declared' };
-  expect(said(circle, { ...byPart, wrongMethod: 'refuse', trailingSlash: 'removed' }, 'h1')).toMatchObject({
-    why: expect.stringContaining('cross'),
-  });
+  expect(said(circle, { ...byPart, wrongMethod: 'refuse', trailingSlash: 'removed' }, 'h1')).toBeUndefined();
   const shapes = ['ANY /{g:among(locks,7)}/{b:int} -> h0', 'ANY /{c:alpha}/{last?} -> h1', 'GET /{a}/{g:among(locks,7)} -> h2'];
   const empty: RouterSettings = { precedence: 'last-declared', types: 'after-match', wrongMethod: 'refuse' };
-  expect(said(shapes, { ...empty, emptyValue: 'accepted' }, 'h0')).toMatchObject({
-    why: expect.stringContaining('several shapes'),
-  });
-  expect(said(shapes, empty, 'h0')).toMatchObject({ whole: true });
+  // h1 has a second shape and is another path, so the first path that fits is that of h2 and h0.
+  expect(said(shapes, { ...empty, emptyValue: 'accepted' }, 'h0')).toBeUndefined();
+  expect(said(shapes, empty, 'h1')).toBeUndefined();
 });

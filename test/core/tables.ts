@@ -17,10 +17,12 @@ const segment = fc.constantFrom(
   'v{e}',
   '{f}.json',
   '{g:among(locks,7)}',
+  '{h}.{i}',
+  '{m?}',
 );
 const tail = fc.constantFrom('', '', '', '', '/{rest*}', '/{rest+}', '/{rest:any}', '/{last?}', '/');
 const path = fc.tuple(fc.array(segment, { minLength: 1, maxLength: 2 }), tail).map(([s, t]) => `/${s.join('/')}${t}`);
-const method = fc.constantFrom('GET', 'GET', 'GET', 'POST', 'GET|POST', 'ANY');
+const method = fc.constantFrom('GET', 'GET', 'GET', 'POST', 'GET|POST', 'ANY', 'HEAD');
 const SAMPLES = ['locks', 'closed', '7', '12', 'v7', 'vlocks', 'x.json', '7.json', 'zz', ''];
 
 export const entries = fc
@@ -54,19 +56,23 @@ const drawn: fc.Arbitrary<RouterSettings> = fc.record(
   {
     precedence: fc.constantFrom('first-declared', 'last-declared', 'most-specific', 'exclusive'),
     specificity: fc.constantFrom('left-to-right', 'literal-length', 'fewest-parameters', 'containment'),
-    ties: fc.constantFrom('ambiguous', 'first-declared'),
-    deadEnds: fc.constantFrom('retry', 'give-up'),
+    ties: fc.constantFrom('ambiguous', 'first-declared', 'last-declared'),
+    deadEnds: fc.constantFrom('retry', 'give-up', 'last-tail'),
+    trees: fc.constantFrom('one', 'per-method'),
+    typedBranch: fc.constantFrom('own', 'shared'),
+    tails: fc.constantFrom('declared', 'narrowest'),
+    mixed: fc.constantFrom('leading', 'most-parts'),
+    anyMethod: fc.constantFrom('in-order', 'last'),
+    longestValue: fc.constantFrom(1, 2, 3, 5),
+    tooLong: fc.constantFrom('404', '414'),
     wrongMethod: fc.constantFrom('next-route', 'refuse'),
-    trailingSlash: fc.constantFrom('exact', 'either', 'may-add', 'removed'),
+    trailingSlash: fc.constantFrom('exact', 'either', 'may-add', 'removed', 'ignored', 'either-last'),
     letterCase: fc.constantFrom('exact', 'either'),
     emptyValue: fc.constantFrom('refused', 'accepted'),
     types: fc.constantFrom('in-match', 'after-match'),
-    head: fc.constantFrom('follows-get', 'is-get', 'declared'),
+    head: fc.constantFrom('follows-get', 'is-get', 'declared', 'before-get'),
   },
   { requiredKeys: [] },
 );
 
-/** With empty values a pattern's own shapes overlap, and which of them is "the path" that answers first is not settled. */
-export const settings = drawn.map(
-  (s): RouterSettings => ({ ...s, ...(s.wrongMethod === 'refuse' ? { emptyValue: 'refused' } : {}) }),
-);
+export const settings = drawn;

@@ -1,6 +1,11 @@
-/** From an expression to an automaton: Thompson's construction, then subsets. */
+/**
+ * From an expression to an automaton: Thompson's construction, then subsets.
+ *
+ * Counted repetitions are where subsets explode: in `.{1,64}-.{1,64}` every dash may be the separator. But of two counts
+ * in one place the lower one accepts all that the higher one does, so a subset keeps the lowest alone (`undominated`).
+ */
 import { type Automaton, explore, minimise } from './automaton.ts';
-import type { CharSet } from './charset.ts';
+import { type CharSet, setHas } from './charset.ts';
 import type { Expression } from './expression.ts';
 import { LimitReached, MAX_STATES } from './limits.ts';
 
@@ -11,6 +16,15 @@ interface Net {
   readonly edges: { readonly of: 'start' | 'end'; readonly to: number }[][];
   /** One move on a set of symbols at most, by state. */
   readonly moves: ({ readonly set: CharSet; readonly to: number } | undefined)[];
+  /** For states inside a counted repetition, where no more rounds are required. */
+  readonly rounds: (Round | undefined)[];
+  lastRepetition: number;
+}
+
+/** The same place of the same repetition, some rounds into it: a state of an earlier round accepts all that one of a later round does. */
+interface Round {
+  readonly place: string;
+  readonly count: number;
 }
 
 interface Subset {
@@ -24,17 +38,85 @@ interface Subset {
  * automaton as many; throws `LimitReached` beyond.
  */
 export function automatonOf(expression: Expression): Automaton {
-  const net: Net = { free: [], edges: [], moves: [] };
-  const start = newState(net);
-  const end = newState(net);
-  connect(net, expression, start, end);
+  const { net, start, end } = netOf(expression);
   const result = explore<Subset>(
-    { states: closure(net, [start], ['start']), first: true },
+    { states: undominated(net, closure(net, [start], ['start']), end), first: true },
     ({ states, first }) => `${first ? '^' : ''}${states.join(',')}`,
-    ({ states }) => subsetEdges(net, states),
+    ({ states }) => subsetEdges(net, states, end),
     ({ states, first }) => closure(net, states, first ? ['start', 'end'] : ['end']).includes(end),
   );
   return minimise(result);
+}
+
+/** What is known of a language whose automaton would be too large. */
+export interface Membership {
+  /** Is this text in it? Cost: text times net. */
+  readonly holds: (text: string) => boolean;
+  /** The character sets of a shortest text; undefined where there is none. Edges of the text (`^`, `$`) are not looked at. */
+  readonly shortest: readonly CharSet[] | undefined;
+}
+
+/** Membership without an automaton: the net is walked for each text. Throws `LimitReached` where the net alone is too large. */
+export function membershipOf(expression: Expression): Membership {
+  const { net, start, end } = netOf(expression);
+  const first = undominated(net, closure(net, [start], ['start']), end);
+  const holds = (text: string): boolean => {
+    let states: readonly number[] = first;
+    for (const char of text) {
+      const symbol = char.codePointAt(0) as number;
+      const targets = states.flatMap((s) => {
+        const move = net.moves[s];
+        return move !== undefined && setHas(move.set, symbol) ? [move.to] : [];
+      });
+      if (targets.length === 0) return false;
+      states = undominated(net, closure(net, [...new Set(targets)]), end);
+    }
+    return closure(net, states, text === '' ? ['start', 'end'] : ['end']).includes(end);
+  };
+  return { holds, shortest: shortestPath(net, first, end) };
+}
+
+function shortestPath(net: Net, first: readonly number[], end: number): readonly CharSet[] | undefined {
+  const cameBy = new Map<number, readonly [from: number, set: CharSet] | undefined>(first.map((s) => [s, undefined]));
+  const queue = [...first];
+  for (let i = 0; i < queue.length; i++) {
+    const at = queue[i] as number;
+    if (at === end) {
+      const sets: CharSet[] = [];
+      for (let step = cameBy.get(at); step !== undefined; step = cameBy.get(step[0])) sets.push(step[1]);
+      return sets.reverse();
+    }
+    const move = net.moves[at];
+    for (const next of move === undefined ? [] : closure(net, [move.to]))
+      if (!cameBy.has(next)) {
+        cameBy.set(next, [at, (move as { set: CharSet }).set]);
+        queue.push(next);
+      }
+  }
+  return undefined;
+}
+
+function netOf(expression: Expression): { net: Net; start: number; end: number } {
+  const net: Net = { free: [], edges: [], moves: [], rounds: [], lastRepetition: 0 };
+  const start = newState(net);
+  const end = newState(net);
+  connect(net, expression, start, end);
+  return { net, start, end };
+}
+
+/** The states of a closure that matter: those that read, look at an edge of the text or end, and of one place the earliest round. */
+function undominated(net: Net, states: readonly number[], end: number): number[] {
+  const matter = states.filter((s) => s === end || net.moves[s] !== undefined || (net.edges[s] as readonly unknown[]).length > 0);
+  const lowest = new Map<string, number>();
+  for (const s of matter) {
+    const round = net.rounds[s];
+    if (round !== undefined) lowest.set(round.place, Math.min(lowest.get(round.place) ?? round.count, round.count));
+  }
+  if (lowest.size === 0) return matter;
+  return matter.filter((s) => {
+    const round = net.rounds[s];
+    return round === undefined || lowest.get(round.place) === round.count;
+  });
 }
 
 function newState(net: Net): number {
@@ -43,6 +125,7 @@ function newState(net: Net): number {
   }
   net.moves.push(undefined);
   net.edges.push([]);
+  net.rounds.push(undefined);
   return net.free.push([]) - 1;
 }
 
@@ -117,10 +200,15 @@ function connectRepeat(net: Net, { item, min, max }: Extract<Expression, { kind:
     free(net, hub, to);
     return;
   }
+  net.lastRepetition += 1;
+  const repetition = net.lastRepetition;
   for (let i = min; i < max; i++) {
     free(net, at, to);
+    const from = net.free.length;
     const next = newState(net);
     connect(net, item, at, next);
+    // Every round makes the same states in the same order. Those of a repetition within are counted there.
+    for (let s = from; s < net.free.length; s++) net.rounds[s] ??= { place: `${repetition}:${s - from}`, count: i };
     at = next;
   }
   free(net, at, to);
@@ -146,7 +234,7 @@ function closure(net: Net, states: readonly number[], open: readonly ('start' | 
   return queue.sort((a, b) => a - b);
 }
 
-function subsetEdges(net: Net, states: readonly number[]): { lo: number; hi: number; to: Subset }[] {
+function subsetEdges(net: Net, states: readonly number[], end: number): { lo: number; hi: number; to: Subset }[] {
   const moves = states.flatMap((s) => {
     const move = net.moves[s];
     return move === undefined ? [] : [move];
@@ -155,7 +243,7 @@ function subsetEdges(net: Net, states: readonly number[]): { lo: number; hi: num
   return slices(moves.map((m) => m.set)).map(({ lo, hi, members }) => {
     const targets = [...new Set(members.map((m) => (moves[m] as { to: number }).to))].sort((a, b) => a - b);
     const key = targets.join(',');
-    const to = closures.get(key) ?? closure(net, targets);
+    const to = closures.get(key) ?? undominated(net, closure(net, targets), end);
     closures.set(key, to);
     return { lo, hi, to: { states: to, first: false } };
   });

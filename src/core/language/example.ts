@@ -1,6 +1,6 @@
 /** Texts that show something: short, and such as a person would type. */
 import type { Automaton } from './automaton.ts';
-import { BOUNDARY } from './charset.ts';
+import { BOUNDARY, type CharSet, intervalsOf } from './charset.ts';
 import { holds, isEmpty, type Language } from './language.ts';
 
 /** What people put into a path, the plainest first; tried before a text is put together character by character. */
@@ -55,7 +55,17 @@ export function example(language: Language, hints: readonly string[] = []): stri
   if (language.word !== undefined) return language.word;
   if (isEmpty(language)) return undefined;
   const known = [...hints, ...FAMILIAR].find((hint) => holds(language, hint));
-  return known ?? shortest(language.automaton);
+  if (known !== undefined) return known;
+  return language.large === undefined ? shortest(language.automaton) : shortestBySets(language.large.shortest ?? []);
+}
+
+function shortestBySets(sets: readonly CharSet[]): string {
+  const out: number[] = [];
+  for (const set of sets) {
+    const edges = intervalsOf(set).flatMap(([lo, hi]) => [lo, hi, 0]);
+    out.push(friendliest(edges, out.slice(-REMEMBERED), () => true)[0]);
+  }
+  return textOf(out);
 }
 
 const usual = new WeakMap<Language, string>();

@@ -4,15 +4,19 @@
  */
 import { type Automaton, accepts, automatonKey, minimise } from './automaton.ts';
 import { BOUNDARY } from './charset.ts';
-import { automatonOf } from './determinise.ts';
-import type { Expression } from './expression.ts';
+import { automatonOf, type Membership, membershipOf } from './determinise.ts';
+import { type Expression, repeat } from './expression.ts';
+import { LimitReached } from './limits.ts';
 import { product, type Relation, relate, unionOf } from './product.ts';
 
 export interface Language {
   readonly id: number;
   /** The one text it holds, where it holds just one. */
   readonly word: string | undefined;
+  /** Throws `LimitReached` where it would be too large. */
   readonly automaton: Automaton;
+  /** What is known of it where its automaton would be too large. */
+  readonly large?: Membership & { readonly expression: Expression };
 }
 
 const byKey = new Map<string, Language>();
@@ -27,6 +31,60 @@ let lastId = 0;
 /** The language of an expression. Throws `LimitReached` where the automaton grows too large. */
 export function languageOf(expression: Expression): Language {
   return intern(automatonOf(expression));
+}
+
+const large = new Map<string, Language>();
+
+/**
+ * The same, but a language whose automaton would be too large still answers what holds a text, and is its own wherever the
+ * same expression comes again; what needs its automaton throws `LimitReached` later.
+ */
+export function languageOrLarge(expression: Expression): Language {
+  try {
+    return languageOf(expression);
+  } catch (error) {
+    if (!(error instanceof LimitReached)) throw error;
+    const key = JSON.stringify(expression);
+    const known = large.get(key) ?? largeLanguage(expression, error);
+    large.set(key, known);
+    return known;
+  }
+}
+
+function largeLanguage(expression: Expression, error: LimitReached): Language {
+  const membership = membershipOf(expression);
+  if (membership.shortest === undefined) return nothing();
+  return {
+    id: nextId(),
+    word: undefined,
+    large: { ...membership, expression },
+    get automaton(): Automaton {
+      throw error;
+    },
+  };
+}
+
+const uppers = new WeakMap<Language, Language>();
+
+/** A language with an automaton that holds all of this one: its own, or without its counts. Throws `LimitReached`. */
+export function upperBound(language: Language): Language {
+  if (language.large === undefined) return language;
+  const known = uppers.get(language) ?? languageOf(uncounted(language.large.expression));
+  uppers.set(language, known);
+  return known;
+}
+
+/** Every repetition of more than one without its bounds. */
+function uncounted(expression: Expression): Expression {
+  switch (expression.kind) {
+    case 'sequence':
+    case 'choice':
+      return { kind: expression.kind, items: expression.items.map(uncounted) };
+    case 'repeat':
+      return repeat(uncounted(expression.item), Math.min(1, expression.min), expression.max > 1 ? Number.POSITIVE_INFINITY : 1);
+    default:
+      return expression;
+  }
 }
 
 /** The language that holds one text. Its automaton is built when first asked for. */
@@ -51,12 +109,13 @@ export function nothing(): Language {
 }
 
 export function isEmpty(language: Language): boolean {
-  return language.word === undefined && language.automaton.accepts.length === 0;
+  return language.word === undefined && language.large === undefined && language.automaton.accepts.length === 0;
 }
 
 /** Does it hold this text? Linear in the text. */
 export function holds(language: Language, text: string): boolean {
   if (language.word !== undefined) return language.word === text;
+  if (language.large !== undefined) return language.large.holds(text);
   return accepts(language.automaton, text);
 }
 
@@ -87,10 +146,19 @@ export function relation(a: Language, b: Language): Relation {
   const key = a.id * MAX_LANGUAGES + b.id;
   let known = relations.get(key);
   if (known === undefined) {
-    known = relate(a.automaton, b.automaton);
+    known = a.large !== undefined || b.large !== undefined ? bounded(a, b) : relate(a.automaton, b.automaton);
     relations.set(key, known);
   }
   return known;
+}
+
+/** What the upper bounds tell of two languages, one of which is large. Throws `LimitReached` where they don't. */
+function bounded(a: Language, b: Language): Relation {
+  const found = relate(upperBound(a).automaton, upperBound(b).automaton);
+  if (found === 'apart') return 'apart';
+  if (a.large !== undefined && b.large === undefined && found === 'inside') return 'inside';
+  if (b.large !== undefined && a.large === undefined && found === 'contains') return 'contains';
+  throw new LimitReached('two patterns that count what they repeat are too large to be compared');
 }
 
 /** Is every text of `a` in `b`? */

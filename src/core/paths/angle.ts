@@ -17,7 +17,7 @@ const PARAMETER = /^(?:([A-Za-z][\w-]*)(?:\(([^<>]*)\))?:)?([A-Za-z_]\w*)$/u;
 export function parseAngle(text: string, named: NamedTypes): PatternResult {
   try {
     const tokens = scan(text, named);
-    return { ok: true, pattern: { style: 'angle', text, shapes: shapesOf(tokens) }, flaws: flawsOf(text, tokens, true) };
+    return { ok: true, pattern: { style: 'angle', text, ...shapesOf([tokens]) }, flaws: flawsOf(text, tokens, true) };
   } catch (error) {
     if (error instanceof PatternFailure) return { ok: false, error };
     throw error;

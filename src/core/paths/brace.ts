@@ -53,7 +53,7 @@ function plainSegment(word: string, named: NamedTypes): { piece: Segment; name: 
 function parseFully(text: string, named: NamedTypes): PatternResult {
   try {
     const tokens = scan(text, named);
-    return { ok: true, pattern: { style: 'brace', text, shapes: shapesOf(tokens) }, flaws: flawsOf(text, tokens, true) };
+    return { ok: true, pattern: { style: 'brace', text, ...shapesOf([tokens]) }, flaws: flawsOf(text, tokens, true) };
   } catch (error) {
     if (error instanceof PatternFailure) return { ok: false, error };
     throw error;

@@ -12,7 +12,7 @@ const PARAMETER = /^(\.\.\.)?([A-Za-z_$][\w$-]*)(?:=(.+))?$/u;
 export function parseBracket(text: string, named: NamedTypes): PatternResult {
   try {
     const tokens = scan(text, named);
-    return { ok: true, pattern: { style: 'bracket', text, shapes: shapesOf(tokens) }, flaws: flawsOf(text, tokens, false) };
+    return { ok: true, pattern: { style: 'bracket', text, ...shapesOf([tokens]) }, flaws: flawsOf(text, tokens, false) };
   } catch (error) {
     if (error instanceof PatternFailure) return { ok: false, error };
     throw error;

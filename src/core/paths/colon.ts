@@ -3,9 +3,10 @@
  * modifiers `?` `+` `*`, groups in braces, a backslash before what is meant literally - and the named wildcards seen in
  * the wild, `*rest`, which take at least one character.
  */
+import { literal, repeat, SLASH, sequence } from '../language/expression.ts';
 import { parseRegex } from '../language/regex.ts';
 import type { Part, PatternResult } from './pattern.ts';
-import { flawsOf, PatternFailure, shapesOf, type Token, textToken } from './segments.ts';
+import { flawsOf, MAX_SHAPES, PatternFailure, shapesOf, type Token, textToken, tooManyShapes } from './segments.ts';
 import { crosses, withBoundaries } from './slashes.ts';
 import { type NamedTypes, regexType, TEXT } from './types.ts';
 
@@ -18,7 +19,7 @@ export function parseColon(text: string, _named: NamedTypes): PatternResult {
     const variants = scanAll(scanner, false);
     return {
       ok: true,
-      pattern: { style: 'colon', text, shapes: variants.flatMap(shapesOf) },
+      pattern: { style: 'colon', text, ...shapesOf(variants) },
       flaws: flawsOf(text, variants[0] as Token[], true),
     };
   } catch (error) {
@@ -44,7 +45,8 @@ function scanAll(scanner: Scanner, inGroup: boolean): Token[][] {
       throw new PatternFailure('a closing brace without an opening one', scanner.at, scanner.at + 1);
     }
     const next = char === '{' ? scanGroup(scanner) : [[scanOne(scanner)]];
-    variants = next.flatMap((tokens) => variants.map((v) => [...v, ...tokens]));
+    if (variants.length * next.length > MAX_SHAPES) throw tooManyShapes();
+    variants = variants.flatMap((v) => next.map((tokens) => [...v, ...tokens]));
   }
   if (inGroup) throw new PatternFailure('this group is never closed', scanner.text.lastIndexOf('{'), scanner.text.length);
   return variants;
@@ -56,11 +58,41 @@ function scanGroup(scanner: Scanner): Token[][] {
   const inner = scanAll(scanner, true);
   scanner.at += 1;
   const modifier = scanner.text[scanner.at];
-  if (modifier === '*' || modifier === '+')
-    throw new PatternFailure('a group that repeats is not understood here; name a wildcard instead', start, scanner.at + 1);
+  if (modifier === '*' || modifier === '+') {
+    scanner.at += 1;
+    const repeated = repeatedGroup(inner, start, scanner.at);
+    return modifier === '+' ? [repeated] : [repeated, []];
+  }
   if (modifier !== '?') return inner;
   scanner.at += 1;
   return [...inner, []];
+}
+
+/** A segment that repeats, `{/:name}+`, binds all that it takes with the slashes between; text that repeats binds nothing. */
+function repeatedGroup(inner: readonly (readonly Token[])[], start: number, end: number): Token[] {
+  const [[slash, token, ...more] = []] = inner;
+  if (inner.length > 1 || more.length > 0 || slash?.kind !== 'slash' || token === undefined || token.kind === 'slash')
+    throw new PatternFailure(
+      'only a group of one segment, such as {/:name}+, may repeat here; name a wildcard instead',
+      start,
+      end,
+    );
+  if (token.kind === 'part') return [slash, { ...token, part: repeatedPart(token.part, start, end), optional: false }];
+  const expression = sequence(literal(token.text), repeat(sequence(SLASH, literal(token.text))));
+  return [
+    slash,
+    { kind: 'part', part: { kind: 'expression', expression, source: `{/${token.text}}+` }, optional: false, start, end },
+  ];
+}
+
+/** One segment or more, each as the part wants it. */
+function repeatedPart(part: Part, start: number, end: number): Part {
+  if (part.kind === 'literal' || part.kind === 'tail') throw new PatternFailure('this can not repeat', start, end);
+  if (part.kind === 'parameter' && part.type === TEXT) return { kind: 'tail', name: part.name, takes: 'segments' };
+  const one = part.kind === 'parameter' ? part.type.expression : part.expression;
+  const source = part.kind === 'parameter' ? part.type.name : part.source;
+  const expression = sequence(one, repeat(sequence(SLASH, one)));
+  return { kind: 'expression', ...(part.name === undefined ? {} : { name: part.name }), expression, source: `(${source})+` };
 }
 
 function scanOne(scanner: Scanner): Token {
@@ -91,14 +123,12 @@ function scanParameter(scanner: Scanner): Token {
   const modifier = scanner.text[scanner.at];
   if (modifier === '?' || modifier === '*' || modifier === '+') scanner.at += 1;
   const end = scanner.at;
-  if (modifier === '*' || modifier === '+') {
-    if (source !== undefined)
-      throw new PatternFailure('a repeated parameter with a regular expression is not understood here', start, end);
-    return { kind: 'part', part: { kind: 'tail', name, takes: 'segments' }, optional: modifier === '*', start, end };
-  }
+  const part: Part = source === undefined ? { kind: 'parameter', name, type: TEXT } : regexPart(name, source, start);
+  if (modifier === '*' || modifier === '+')
+    return { kind: 'part', part: repeatedPart(part, start, end), optional: modifier === '*', start, end };
   return {
     kind: 'part',
-    part: source === undefined ? { kind: 'parameter', name, type: TEXT } : regexPart(name, source, start),
+    part,
     optional: modifier === '?',
     start,
     end,
@@ -109,12 +139,14 @@ function scanWildcard(scanner: Scanner): Token {
   const start = scanner.at;
   scanner.at += 1;
   const name = nameAt(scanner, scanner.at);
-  if (scanner.text[scanner.at] === '?') scanner.at += 1;
+  const modifier = scanner.text[scanner.at];
+  if (modifier === '?' || modifier === '*' || modifier === '+') scanner.at += 1;
   const part: Part =
     name === undefined
       ? { kind: 'tail', name: String(scanner.unnamed++), takes: 'below' }
       : { kind: 'tail', name, takes: 'some' };
-  return { kind: 'part', part, optional: false, start, end: scanner.at };
+  // With the slash before it, as in /locks/*?: then /locks alone is matched too.
+  return { kind: 'part', part, optional: modifier === '?' || modifier === '*', start, end: scanner.at };
 }
 
 /** Reads a name at an offset and moves behind it. */

@@ -5,7 +5,8 @@
  */
 import { ANY_CHARACTER, BOUNDARY, unionSets } from '../language/charset.ts';
 import { ANY, type Expression, literal, oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
-import { intersect, type Language, languageOf, wordLanguage } from '../language/language.ts';
+import { holds, intersect, type Language, languageOf, languageOrLarge, wordLanguage } from '../language/language.ts';
+import { segmentTest } from './match-segment.ts';
 import { literalText, type Part, type Piece, type Segment, type Shape } from './pattern.ts';
 import { languageOfType, type ParameterType } from './types.ts';
 
@@ -35,29 +36,46 @@ const NAMED = sequence(SLASH, repeat(ANY, 1));
 const ALL = repeat(sequence(SLASH, repeat(ANY)));
 
 export interface Compiler {
+  readonly reading: Reading;
   /** The language of one segment's text, without its slash. */
   readonly segment: (segment: Segment) => Language;
+  /** The structure of a segment; equal keys match the same texts. Costs no automaton for several parts. */
+  readonly key: (segment: Segment) => string;
+  /** Does a segment match a text? Costs no automaton for several parts. */
+  readonly test: (segment: Segment) => (text: string) => boolean;
   /** The language of the pieces from `from` on, each behind its slash. */
   readonly rest: (shape: Shape, from: number) => Language;
+  /** The structure of these pieces; equal keys match the same. */
+  readonly restKey: (shape: Shape, from: number) => string;
   /** The language of one parameter's value. */
   readonly value: (type: ParameterType) => Language;
 }
 
-/** A compiler for one reading. Languages are interned, so the same segment costs one lookup. Throws `LimitReached`. */
+/**
+ * A compiler for one reading. Languages are interned, so the same segment costs one lookup. What is too large for an
+ * automaton throws `LimitReached` when its automaton is asked for, not here.
+ */
 export function compiler(reading: Reading): Compiler {
   const segments = new WeakMap<Segment, Language>();
+  const tests = new WeakMap<Segment, (text: string) => boolean>();
   const values = new Map<ParameterType, Language>();
   const rests = new Map<string, Language>();
   const value = (type: ParameterType): Language => remember(values, type, () => valueLanguage(type, reading));
+  const segment = (s: Segment): Language => remember(segments, s, () => segmentLanguage(s, reading, value));
   return {
+    reading,
     value,
-    segment: (segment) => remember(segments, segment, () => segmentLanguage(segment, reading, value)),
+    segment,
+    key: (s) => segmentKey(s, reading, value),
+    test: (s) => {
+      const known = tests.get(s) ?? testOf(s, reading, value, segment);
+      tests.set(s, known);
+      return known;
+    },
+    restKey,
     rest: (shape, from) => {
-      const key = shape
-        .slice(from)
-        .map((piece) => `/${pieceKey(piece)}`)
-        .join('');
-      return remember(rests, key, () => languageOf(sequence(...shape.slice(from).map((p) => pieceExpression(p, reading)))));
+      const key = restKey(shape, from);
+      return remember(rests, key, () => languageOrLarge(sequence(...shape.slice(from).map((p) => pieceExpression(p, reading)))));
     },
   };
 }
@@ -79,18 +97,52 @@ function segmentLanguage(segment: Segment, reading: Reading, value: (type: Param
   if (text !== undefined && !reading.eitherCase) return wordLanguage(text);
   const only = segment.parts.length === 1 ? segment.parts[0] : undefined;
   if (only?.kind === 'parameter') return value(only.type);
-  return languageOf(sequence(...segment.parts.map((p) => partExpression(p, reading))));
+  return languageOrLarge(sequence(...segment.parts.map((p) => partExpression(p, reading))));
+}
+
+function segmentKey({ parts }: Segment, { eitherCase }: Reading, value: (type: ParameterType) => Language): string {
+  return parts
+    .map((part) => {
+      if (part.kind === 'literal') return `=${JSON.stringify(eitherCase ? part.text.toLowerCase() : part.text)}`;
+      return part.kind === 'parameter' ? `{${value(part.type).id}}` : partKey(part);
+    })
+    .join('');
+}
+
+function testOf(
+  segment: Segment,
+  reading: Reading,
+  value: (type: ParameterType) => Language,
+  language: (segment: Segment) => Language,
+): (text: string) => boolean {
+  const [only] = segment.parts;
+  if (segment.parts.length === 1 && only?.kind === 'parameter') {
+    const { min, max } = plainLengths(only.type, reading) ?? {};
+    if (min !== undefined && max === Number.POSITIVE_INFINITY) return (text) => text.length >= min;
+    const own = value(only.type);
+    return (text) => holds(own, text);
+  }
+  const whole = (): Language => language(segment);
+  const part = ({ type }: { readonly type: ParameterType }) => plainLengths(type, reading) ?? value(type);
+  return segmentTest(segment.parts, reading.eitherCase, part, whole) ?? ((text) => holds(whole(), text));
+}
+
+/** The lengths of a value that may be any text; undefined where its type says more. */
+function plainLengths(type: ParameterType, reading: Reading): { readonly min: number; readonly max: number } | undefined {
+  if (type.name !== 'text' && reading.typesMatch) return undefined;
+  return { min: reading.emptyValue ? 0 : 1, max: reading.longest };
 }
 
 function valueLanguage(type: ParameterType, reading: Reading): Language {
   const plain = reading.typesMatch && !reading.emptyValue && reading.longest === Number.POSITIVE_INFINITY;
-  return plain ? languageOfType(type) : languageOf(valueExpression(type, reading));
+  return plain ? languageOfType(type) : languageOrLarge(valueExpression(type, reading));
 }
 
 function valueExpression(type: ParameterType, reading: Reading): Expression {
   if (type.name === 'text' || !reading.typesMatch) return repeat(ANY, reading.emptyValue ? 0 : 1, reading.longest);
-  if (reading.longest === Number.POSITIVE_INFINITY) return type.expression;
-  return { kind: 'automaton', automaton: intersect(languageOfType(type), languageOf(repeat(ANY, 0, reading.longest))).automaton };
+  const own = languageOfType(type);
+  if (reading.longest === Number.POSITIVE_INFINITY || own.large !== undefined) return type.expression;
+  return { kind: 'automaton', automaton: intersect(own, languageOf(repeat(ANY, 0, reading.longest))).automaton };
 }
 
 function partExpression(part: Part, reading: Reading): Expression {
@@ -121,6 +173,13 @@ function pieceExpression(piece: Piece, reading: Reading): Expression {
   if (only?.kind === 'expression' && only.source.startsWith('/^')) return only.expression;
   if (only?.kind === 'expression' && only.ownsSlash) return only.expression;
   return sequence(SLASH, ...piece.parts.map((p) => partExpression(p, reading)));
+}
+
+function restKey(shape: Shape, from: number): string {
+  return shape
+    .slice(from)
+    .map((piece) => `/${pieceKey(piece)}`)
+    .join('');
 }
 
 function pieceKey(piece: Piece): string {

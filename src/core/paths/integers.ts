@@ -18,28 +18,31 @@ export function integerRange(low: bigint | undefined, high: bigint | undefined):
   return parts.length === 0 ? NOTHING : choice(...parts);
 }
 
-/** Natural numbers from `low` to `high` without leading zeros (zero may be left to the zeros before it). */
+/** Natural numbers from `low` to `high` without leading zeros (zero may be left to the zeros before it). Linear in the digits. */
 function upward(low: bigint, high: bigint | undefined): Expression {
+  if (high !== undefined && low > high) return NOTHING;
   const from = low.toString();
-  const longest = high === undefined ? undefined : high.toString().length;
-  const options: Expression[] = [];
-  for (let length = from.length; length <= (longest ?? from.length); length++) {
-    const bottom = length === from.length ? from : `1${'0'.repeat(length - 1)}`;
-    const top = length === longest ? (high as bigint).toString() : '9'.repeat(length);
-    if (BigInt(bottom) <= BigInt(top)) options.push(between(bottom, top));
-  }
-  if (high === undefined) options.push(sequence(span('1', '9'), repeat(digit, from.length)));
-  return options.length === 0 ? NOTHING : choice(...options);
+  const n = from.length;
+  if (high === undefined) return choice(between(from, '9'.repeat(n)), sequence(span('1', '9'), repeat(digit, n)));
+  const to = high.toString();
+  if (to.length === n) return between(from, to);
+  const options = [between(from, '9'.repeat(n)), between(`1${'0'.repeat(to.length - 1)}`, to)];
+  if (to.length > n + 1) options.push(sequence(span('1', '9'), repeat(digit, n, to.length - 2)));
+  return choice(...options);
 }
 
 /** Digit strings of one length from `low` to `high`. */
 function between(low: string, high: string): Expression {
-  if (low === '') return { kind: 'empty' };
+  const n = low.length;
+  if (/^0*$/u.test(low) && /^9*$/u.test(high)) return repeat(digit, n, n);
   const [a, b] = [low[0] as string, high[0] as string];
   const [restLow, restHigh] = [low.slice(1), high.slice(1)];
-  const n = restLow.length;
   if (a === b) return sequence(literal(a), between(restLow, restHigh));
-  const options = [sequence(literal(a), between(restLow, '9'.repeat(n))), sequence(literal(b), between('0'.repeat(n), restHigh))];
-  if (Number(b) - Number(a) > 1) options.push(sequence(span(String(Number(a) + 1), String(Number(b) - 1)), repeat(digit, n, n)));
+  const options = [
+    sequence(literal(a), between(restLow, '9'.repeat(n - 1))),
+    sequence(literal(b), between('0'.repeat(n - 1), restHigh)),
+  ];
+  if (Number(b) - Number(a) > 1)
+    options.push(sequence(span(String(Number(a) + 1), String(Number(b) - 1)), repeat(digit, n - 1, n - 1)));
   return choice(...options);
 }

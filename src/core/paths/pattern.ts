@@ -49,7 +49,10 @@ export interface Pattern {
   readonly style: Style;
   /** As it was written. */
   readonly text: string;
+  /** The fullest first, in the order in which a greedy matcher tries them. */
   readonly shapes: readonly Shape[];
+  /** Those in which an optional part is left out. */
+  readonly partial?: ReadonlySet<Shape>;
   /** With the whole path as one regular expression, what finds its groups in a path. */
   readonly capture?: { readonly source: string; readonly flags: string; readonly slashed: boolean };
 }

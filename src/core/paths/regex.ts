@@ -29,9 +29,16 @@ export function parseWholeRegex(text: string, _named: NamedTypes): PatternResult
   }
   const slashed = /^\^?\(*\//u.test(source);
   const shapes = segmented(parsed.tree, ignoreCase, slashed) ?? [[wholeSpan(parsed.tree, source, ignoreCase, slashed)]];
+  const [full, ...partial] = [...shapes].sort((a, b) => b.length - a.length);
   return {
     ok: true,
-    pattern: { style: 'regex', text, shapes, capture: { source, flags: ignoreCase ? 'iu' : 'u', slashed } },
+    pattern: {
+      style: 'regex',
+      text,
+      shapes: [full as Shape, ...partial],
+      partial: new Set(partial),
+      capture: { source, flags: ignoreCase ? 'iu' : 'u', slashed },
+    },
     flaws: [],
   };
 }

@@ -1,6 +1,6 @@
 /** Shared by the styles: from tokens to pieces, and the flaws that every style has in common. */
 
-import { type Part, type PatternError, type Piece, type Shape, segmentOf } from './pattern.ts';
+import { type Part, type Pattern, type PatternError, type Piece, type Shape, segmentOf } from './pattern.ts';
 import { crosses } from './slashes.ts';
 
 /** What a style's scanner yields: a slash, literal text, or a parameter. Offsets into the pattern, `end` one past. */
@@ -20,26 +20,55 @@ export class PatternFailure extends Error {
 }
 
 /**
- * The shapes of a list of tokens. A parameter that is optional and fills its segment may be left out together with that
- * segment's slash; what stands behind it stays. At most `MAX_SHAPES` shapes.
+ * The shapes of a pattern, given as lists of tokens of which the first is the fullest. A parameter that is optional and
+ * fills its segment may be left out together with that segment's slash; what stands behind it stays. At most
+ * `MAX_SHAPES` shapes, counted before they are built.
  */
-export function shapesOf(tokens: readonly Token[]): readonly Shape[] {
-  const segments = cut(tokens);
-  let shapes: Piece[][] = [[]];
-  for (const segment of segments) {
-    const only = segment.length === 1 ? segment[0] : undefined;
-    if (only?.kind === 'part' && only.optional) {
-      shapes = [...shapes.map((s) => [...s, pieceOf(segment)]), ...shapes];
-    } else {
-      const variants = variantsOf(segment);
-      shapes = shapes.flatMap((s) => variants.map((v) => [...s, pieceOf(v)]));
+export function shapesOf(lists: readonly (readonly Token[])[]): Pick<Pattern, 'shapes' | 'partial'> {
+  const shapes: Shape[] = [];
+  const partial = new Set<Shape>();
+  lists.forEach((tokens, i) => {
+    for (const { pieces, isFull } of variantsOfTokens(tokens)) {
+      const shape = pieces.length === 0 ? [pieceOf([])] : pieces;
+      shapes.push(shape);
+      if (!isFull || i > 0) partial.add(shape);
     }
-    if (shapes.length > MAX_SHAPES) throw new PatternFailure(`more than ${MAX_SHAPES} combinations of optional parameters`, 0, 1);
-  }
-  return shapes.map((s) => (s.length === 0 ? [pieceOf([])] : s));
+    if (shapes.length > MAX_SHAPES) throw tooManyShapes();
+  });
+  return partial.size === 0 ? { shapes } : { shapes, partial };
 }
 
-const MAX_SHAPES = 64;
+interface Variant {
+  readonly pieces: readonly Piece[];
+  readonly isFull: boolean;
+}
+
+/** In the order of a greedy matcher: what comes first in the path is left out last. */
+function variantsOfTokens(tokens: readonly Token[]): readonly Variant[] {
+  let variants: readonly Variant[] = [{ pieces: [], isFull: true }];
+  for (const segment of cut(tokens)) {
+    const only = segment.length === 1 ? segment[0] : undefined;
+    const isOptional = only?.kind === 'part' && only.optional;
+    const choices: readonly Variant[] = isOptional
+      ? [
+          { pieces: [pieceOf(segment)], isFull: true },
+          { pieces: [], isFull: false },
+        ]
+      : variantsOf(segment).map((v) => ({ pieces: [pieceOf(v)], isFull: v.length === segment.length }));
+    if (variants.length * choices.length > MAX_SHAPES) throw tooManyShapes();
+    variants = variants.flatMap((v) =>
+      choices.map((c) => ({ pieces: [...v.pieces, ...c.pieces], isFull: v.isFull && c.isFull })),
+    );
+  }
+  return variants;
+}
+
+/** The most shapes that one pattern may have. */
+export const MAX_SHAPES = 64;
+
+export function tooManyShapes(): PatternFailure {
+  return new PatternFailure(`more than ${MAX_SHAPES} combinations of optional parts; write several routes instead`, 0, 1);
+}
 
 /** Flaws that leave the pattern usable: no leading slash, an empty segment, one name for two parameters. */
 export function flawsOf(text: string, tokens: readonly Token[], leadingSlash: boolean): readonly PatternError[] {
@@ -100,14 +129,16 @@ function cut(tokens: readonly Token[]): (readonly Exclude<Token, { kind: 'slash'
 
 /** A mixed segment with and without each of its optional parameters. */
 function variantsOf(segment: readonly Exclude<Token, { kind: 'slash' }>[]): (readonly Exclude<Token, { kind: 'slash' }>[])[] {
+  if (2 ** segment.filter((t) => t.kind === 'part' && t.optional).length > MAX_SHAPES) throw tooManyShapes();
   const at = segment.findIndex((t) => t.kind === 'part' && t.optional);
   if (at < 0) return [segment];
   const token = segment[at] as Extract<Token, { kind: 'part' }>;
   const before = segment.slice(0, at);
-  return variantsOf(segment.slice(at + 1)).flatMap((rest) => [
-    [...before, { ...token, optional: false }, ...rest],
-    [...before, ...rest],
-  ]);
+  const rests = variantsOf(segment.slice(at + 1));
+  return [
+    ...rests.map((rest) => [...before, { ...token, optional: false }, ...rest]),
+    ...rests.map((rest) => [...before, ...rest]),
+  ];
 }
 
 function pieceOf(segment: readonly Exclude<Token, { kind: 'slash' }>[]): Piece {

@@ -14,5 +14,5 @@ export function parseTemplate(text: string): Pattern {
       tokens.push({ kind: 'part', part: { kind: 'parameter', name, type: TEXT }, optional: false, start, end });
     else tokens.push(textToken(whole, start, end));
   }
-  return { style: 'brace', text, shapes: shapesOf(tokens) };
+  return { style: 'brace', text, ...shapesOf([tokens]) };
 }

@@ -1,6 +1,6 @@
 /** Parameter types, each a language of text. */
 import { ANY, choice, type Expression, literal, oneOf, optional, repeat, sequence, span } from '../language/expression.ts';
-import { type Language, languageOf } from '../language/language.ts';
+import { type Language, languageOrLarge } from '../language/language.ts';
 import { LimitReached } from '../language/limits.ts';
 import { parseRegex } from '../language/regex.ts';
 import { suggest } from '../suggest.ts';
@@ -54,11 +54,11 @@ const languages = new WeakMap<ParameterType, Language>();
 
 export const TEXT: ParameterType = builtIn('text') as ParameterType;
 
-/** The language of a type, computed once. Throws `LimitReached`. */
+/** The language of a type, computed once. */
 export function languageOfType(type: ParameterType): Language {
   const known = languages.get(type);
   if (known !== undefined) return known;
-  const language = languageOf(type.expression);
+  const language = languageOrLarge(type.expression);
   languages.set(type, language);
   return language;
 }

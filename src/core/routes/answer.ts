@@ -3,7 +3,7 @@
  * its other values would change the outcome. A fact that nobody knows and that matters leaves the outcome undecided.
  */
 import { once } from '../once.ts';
-import { FACT_NAMES, FACTS, type FactName, type Facts, type RestsOn, restsOn } from './facts.ts';
+import { FACT_NAMES, FACTS, type FactName, type Facts, isOneWayBy, isTree, type RestsOn, restsOn } from './facts.ts';
 import { follow } from './follow.ts';
 import type { Following } from './following.ts';
 import { keptAnswer } from './kept.ts';
@@ -11,16 +11,26 @@ import { normalise } from './normalise.ts';
 import type { Request } from './request.ts';
 import { ANY_METHOD, type Route } from './route.ts';
 import { buildRouter, type Router } from './router.ts';
-import { type Leaf, matching, matchingWithoutReturn } from './tree.ts';
+import { type Leaf, matching } from './tree.ts';
+import { reachedInOneWalk } from './walk.ts';
 
 /** The most combinations of unknown facts that are tried; beyond that the outcome is undecided. */
 const MAX_COMBINATIONS = 64;
 
 /** Facts that change what a pattern matches, so that the index has to be built anew. */
-const READING: ReadonlySet<FactName> = new Set(['types', 'trailingSlash', 'letterCase', 'decoding', 'emptyValue']);
+const READING: ReadonlySet<FactName> = new Set([
+  'types',
+  'typedBranch',
+  'trailingSlash',
+  'letterCase',
+  'decoding',
+  'patternText',
+  'emptyValue',
+  'tooLong',
+]);
 
 /** Facts that were applied when the table was expanded; they say nothing here. */
-const APPLIED: ReadonlySet<FactName> = new Set(['prefix', 'unmatched', 'duplicates', 'sameShape']);
+const APPLIED: ReadonlySet<FactName> = new Set(['prefix', 'groupRoot', 'unmatched', 'duplicates', 'sameShape']);
 
 /** Each fact with the values that it does not have, for a router that knows it; with all of them where it doesn't. */
 const QUESTIONS = FACT_NAMES.filter((name) => !APPLIED.has(name));
@@ -85,9 +95,7 @@ function lookAt(router: Router, request: Request, following: Following): Look {
   const path = target.ok ? target.matched : [];
   const wide = new Set(matching(loose(router).tree, path).map((l) => l.route.index));
   const strict = matching(router.tree, path);
-  const steered = router.facts.precedence === 'most-specific' || router.facts.deadEnds === 'give-up';
   const own = new Set(strict.map((l) => l.route.index));
-  const turned = steered && !sameLeaves(matchingWithoutReturn(router.tree, path), strict);
   return {
     request,
     following,
@@ -97,9 +105,16 @@ function lookAt(router: Router, request: Request, following: Following): Look {
     alone: own.size === wide.size && isAlone(router, request, following, strict),
     said: request.body !== undefined || Object.keys(request.headers).length > 0,
     mixed: following.leaf?.shape.some((piece) => piece.parts.length > 1) ?? false,
-    turned,
+    turned: target.ok && isTurned(router, path, strict),
     ended: strict.some((l) => l.route.ends),
   };
+}
+
+/** Would a router that never comes back look at other leaves, by one tree or by one for each method? */
+function isTurned(router: Router, path: readonly string[], strict: readonly Leaf[]): boolean {
+  const { precedence, deadEnds } = router.facts;
+  if (precedence !== 'most-specific' && deadEnds !== 'give-up' && deadEnds !== 'last-tail') return false;
+  return !sameLeaves(reachedInOneWalk(variantOf(router, 'deadEnds', 'give-up'), path), strict);
 }
 
 /** One route takes the method, and every router asks on where a method fails; HEAD and OPTIONS may be taken for others. */
@@ -124,38 +139,53 @@ function sameLeaves(a: readonly Leaf[], b: readonly Leaf[]): boolean {
 /** Could another value of the fact change this outcome? True where that is not plain. */
 function mayMatter(name: FactName, router: Router, seen: Look): boolean {
   const { request, following, special, candidates, same } = seen;
-  const { precedence, types } = router.facts;
+  const { facts } = router;
+  const { precedence, types } = facts;
   // Elsewhere the order of routes rests on what their patterns match, so every reading counts.
-  const steered = precedence === 'most-specific' && router.facts.deadEnds === 'give-up';
+  const steered = isOneWayBy(facts);
   const ranked = steered || (candidates > 1 && (precedence === 'most-specific' || precedence === 'exclusive'));
   const taken = following.outcome === 'routed' && following.leaf !== undefined;
+  const inTree = isTree(facts) && (steered || candidates > 1);
   switch (name) {
     case 'precedence':
       return (candidates > 1 && !seen.alone) || seen.turned;
     case 'wrongMethod':
+    case 'anyMethod':
       return candidates > 1;
     case 'specificity':
     case 'ties':
-      return steered || (candidates > 1 && precedence === 'most-specific');
+      return steered || seen.turned || (candidates > 1 && precedence === 'most-specific');
     case 'deadEnds':
       return seen.turned;
+    case 'trees':
+    case 'tails':
+    case 'mixed':
+      return inTree;
+    case 'typedBranch':
+      return inTree || seen.turned;
     case 'types':
       return !(same && types === 'in-match') || ranked;
     case 'refusal':
       return following.outcome === 'refused';
+    case 'trailingSlash':
+      return special || !same || ranked || (facts.trailingSlash !== 'exact' && candidates > 0);
     case 'letterCase':
     case 'emptyValue':
-    case 'trailingSlash':
       return special || !same || ranked;
     case 'decoding':
-      return special || ranked;
+      return special || ranked || hasEncodedText(router);
+    case 'patternText':
+      return hasEncodedText(router);
     case 'doubledSlash':
     case 'dotSegments':
     case 'encodedSlash':
     case 'suffix':
+    case 'malformed':
       return special;
+    case 'tooLong':
+      return facts.longestValue !== Number.POSITIVE_INFINITY;
     case 'split':
-      return seen.mixed;
+      return seen.mixed || facts.longestValue !== Number.POSITIVE_INFINITY;
     case 'head':
     case 'options':
     case 'noMethod':
@@ -163,6 +193,19 @@ function mayMatter(name: FactName, router: Router, seen: Look): boolean {
     default:
       return seen.said && candidates > 0;
   }
+}
+
+const encodedText = new WeakMap<Router['table'], boolean>();
+
+/** Does a pattern have text that was written percent-encoded? */
+function hasEncodedText({ table }: Router): boolean {
+  const known =
+    encodedText.get(table) ??
+    table.routes.some(({ pattern }) =>
+      pattern.shapes.some((s) => s.some((piece) => piece.parts.some((p) => p.kind === 'literal' && p.raw !== undefined))),
+    );
+  encodedText.set(table, known);
+  return known;
 }
 
 const SPECIAL = /[%.]|\/\/|\/$|\/\?/u;
@@ -186,10 +229,10 @@ function loose(router: Router): Router {
   return made;
 }
 
-/** The routes that some reading of the path matches; all of the table's where others could be in the way. */
+/** The routes that some reading of the path matches; all of the table's where others put them in order, or are in the way. */
 function smaller(router: Router, request: Request): readonly Route[] {
-  const { facts, table } = router;
-  if (facts.precedence === 'most-specific' && facts.deadEnds === 'give-up') return table.routes;
+  if (needsAll(router)) return router.table.routes;
+  const { facts } = router;
   const found = new Map<number, Route>();
   const read = (under: Facts): void => {
     const target = normalise(request.target, under);
@@ -202,16 +245,34 @@ function smaller(router: Router, request: Request): readonly Route[] {
   return [...found.values()].sort((a, b) => a.index - b.index);
 }
 
-const READS_PATH = ['doubledSlash', 'dotSegments', 'trailingSlash', 'decoding', 'encodedSlash', 'suffix'] as const;
+/** Do routes matter that no reading of a path matches? */
+function needsAll(router: Router): boolean {
+  return isTree(router.facts) && (isOneWayBy(router.facts) || router.facts.ties !== 'ambiguous') ? true : hasEncodedText(router);
+}
 
-/** The router with another value of one fact. */
-function variant(router: Router, small: () => readonly Route[], name: FactName, value: string): Router {
+const READS_PATH = ['doubledSlash', 'dotSegments', 'trailingSlash', 'decoding', 'encodedSlash', 'suffix', 'malformed'] as const;
+
+const VARIANTS = new WeakMap<Router, Map<string, Router>>();
+
+/** The whole router with another value of one fact. */
+function variantOf(router: Router, name: FactName, value: string): Router {
+  const known = VARIANTS.get(router) ?? new Map<string, Router>();
+  VARIANTS.set(router, known);
+  const key = `${name} ${value}`;
   const facts = { ...router.facts, [name]: value } as Facts;
-  return READING.has(name) ? rebuilt(router, small(), facts) : { ...router, facts };
+  const made = known.get(key) ?? (READING.has(name) ? rebuilt(router, router.table.routes, facts) : { ...router, facts });
+  known.set(key, made);
+  return made;
+}
+
+/** The router with another value of one fact, as far as a request can tell. */
+function variant(router: Router, small: () => readonly Route[], name: FactName, value: string): Router {
+  if (!READING.has(name) || needsAll(router)) return variantOf(router, name, value);
+  return rebuilt(router, small(), { ...router.facts, [name]: value } as Facts);
 }
 
 function rebuilt(router: Router, routes: readonly Route[], facts: Facts): Router {
-  return buildRouter({ ...router.table, routes: routes.map((r, index) => ({ ...r, index })), facts }, router.versioning);
+  return buildRouter({ ...router.table, routes, facts }, router.versioning);
 }
 
 function longestOf(router: Router, small: () => readonly Route[], request: Request, mine: string): readonly RestsOn[] {

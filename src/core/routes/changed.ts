@@ -4,8 +4,9 @@
  */
 import type { Shape } from '../paths/pattern.ts';
 import { ofAnyMethod } from './cuts.ts';
-import { isOneWay, REST } from './forks.ts';
-import type { Router } from './router.ts';
+import { isTree } from './facts.ts';
+import { REST } from './forks.ts';
+import { isOneWay, type Router } from './router.ts';
 import type { Leaf } from './tree.ts';
 
 /** The leaves of the first router whose requests may fare otherwise in the second. O(n log n) in the routes of both. */
@@ -15,7 +16,8 @@ export function changedLeaves(router: Router, other: Router): readonly Leaf[] {
   const kept = inCommon(all.map(nameOf), leavesOf(other).map(nameOf));
   const changed = all.filter((_, i) => !kept.has(i));
   const reaching = router.facts.wrongMethod === 'refuse' ? changed.map(ofAnyMethod) : changed;
-  return isOneWay(router)
+  // In a tree the first route of a branch puts it in order, for all routes behind it.
+  return isOneWay(router) || (isTree(router.facts) && router.facts.ties !== 'ambiguous')
     ? [...reaching, ...beginningsOf(router, changed, new Set(all.filter((_, i) => kept.has(i))))]
     : reaching;
 }

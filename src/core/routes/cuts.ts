@@ -19,6 +19,7 @@ export function cutsOf(router: Router, leaf: Leaf): readonly Leaf[] {
   return [
     ...matching.filter((other) => other.route !== leaf.route || other.shape !== leaf.shape),
     ...refusing,
+    ...matching.flatMap((other) => shortOf(router, other) ?? []),
     ...paths,
     ...forks(router, leaf.shape),
   ];
@@ -50,6 +51,23 @@ function interned(piece: Piece): Piece {
   const known = pieces.get(key) ?? piece;
   pieces.set(key, known);
   return known;
+}
+
+/** What of a leaf has no value that is too long, in a router that matches such values and ends there. */
+function shortOf(router: Router, leaf: Leaf): Leaf | undefined {
+  const { tooLong, longestValue } = router.facts;
+  if (tooLong !== '414' || longestValue === Number.POSITIVE_INFINITY) return undefined;
+  const part = (p: Part): Part => {
+    if (p.kind !== 'parameter') return p;
+    const { automaton } = router.reach.value(p.type);
+    return {
+      kind: 'expression',
+      name: p.name,
+      expression: { kind: 'automaton', automaton },
+      source: `(${typeKey(p.type)}..${longestValue})`,
+    };
+  };
+  return { ...leaf, shape: leaf.shape.map((piece): Piece => interned({ ...piece, parts: piece.parts.map(part) })) };
 }
 
 /** What a handler doesn't refuse of what the router hands to it; undefined where it takes all of it. */

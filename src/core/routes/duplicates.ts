@@ -18,7 +18,7 @@ export interface Duplicate {
 
 /** Each route that matches the same requests as an earlier one, whatever its parameters are called. */
 export function duplicates(router: Router): readonly Duplicate[] {
-  return earlier(router, (a, b) => sharesMethod(a.route, b.route) && equalReach(router, a, b));
+  return earlier(router, (a, b) => sharesMethod(a.route, b.route, router.facts) && equalReach(router, a, b));
 }
 
 /** Each route whose path is an earlier one's with other parameter names. */

@@ -1,6 +1,5 @@
 /** Routes whose path a request misses by one segment: a walk through the tree that may once step beside the request. */
 import { usualText } from '../language/example.ts';
-import { holds } from '../language/language.ts';
 import type { Segment } from '../paths/pattern.ts';
 import type { Leaf, Node, Tree } from './tree.ts';
 
@@ -55,7 +54,7 @@ export function nearMatches(tree: Tree, segments: readonly string[]): readonly N
       for (const node of exact(nodes, from)) for (const leaf of node.ends) found.push({ leaf, edit, segments: path });
     };
     for (const node of frontiers[at] as readonly Node[]) {
-      for (const { node: next, text, piece } of childrenOf(node)) {
+      for (const { node: next, text, piece } of childrenOf(tree, node)) {
         // Nobody leaves out one of two equal words in a row.
         if (piece !== undefined || text !== segments[at - 1]) collect([next], at, { kind: 'missing', at, text, piece }, [text]);
         if (segment !== undefined && !fits(tree, text, piece, segment))
@@ -70,16 +69,19 @@ export function nearMatches(tree: Tree, segments: readonly string[]): readonly N
 
 function matchingChildren(tree: Tree, node: Node, segment: string): readonly Node[] {
   const literal = node.literals.get(tree.eitherCase ? segment.toLowerCase() : segment);
-  const branches = node.branches.filter((b) => holds(b.language, segment)).map((b) => b.node);
+  const branches = node.branches.filter((b) => b.matches(segment)).map((b) => b.node);
   return literal === undefined ? branches : [literal, ...branches];
 }
 
-function childrenOf(node: Node): readonly { node: Node; text: string; piece: Segment | undefined }[] {
+function childrenOf(tree: Tree, node: Node): readonly { node: Node; text: string; piece: Segment | undefined }[] {
   const literals = [...node.literals].map(([text, next]) => ({ node: next, text, piece: undefined }));
-  return [...literals, ...node.branches.map((b) => ({ node: b.node, text: usualText(b.language), piece: b.piece }))];
+  return [
+    ...literals,
+    ...node.branches.map((b) => ({ node: b.node, text: usualText(tree.compiler.segment(b.piece)), piece: b.piece })),
+  ];
 }
 
 function fits(tree: Tree, text: string, piece: Segment | undefined, segment: string): boolean {
-  if (piece !== undefined) return holds(tree.compiler.segment(piece), segment);
+  if (piece !== undefined) return tree.compiler.test(piece)(segment);
   return tree.eitherCase ? text === segment.toLowerCase() : text === segment;
 }

@@ -8,7 +8,7 @@ import { follow } from './follow.ts';
 import type { Following } from './following.ts';
 import { hintsFor } from './hints.ts';
 import { normalSide } from './normal-paths.ts';
-import { type Axis, axesOf, sideOf } from './reach.ts';
+import { axesOf, sideOf } from './reach.ts';
 import { type Request, requestFrom } from './request.ts';
 import { ANY_METHOD, bareRoute } from './route.ts';
 import type { Router } from './router.ts';
@@ -20,10 +20,7 @@ export function exampleFor(router: Router, leaf: Leaf, method: string): Request 
   const texts = axes.map((axis) => {
     if (axis.kind === 'method') return method === ANY_METHOD ? 'GET' : method;
     return (
-      example(
-        normalSide(sideOf(leaf, axis, router.tree.compiler, router.facts), axis, axes, router.facts),
-        hintsFor(leaf, axis),
-      ) ?? ''
+      example(normalSide(sideOf(leaf, axis, router.reach, router.facts), axis, axes, router.facts), hintsFor(leaf, axis)) ?? ''
     );
   });
   return plainest([router], requestFrom(axes, texts, router));
@@ -39,11 +36,15 @@ export function examplesAmong(
   method: string,
   others: readonly Leaf[],
   most: number,
+  paths: 'usual' | 'all' = 'usual',
 ): readonly Request[] {
   const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method] } };
   const axes = axesOf([one, ...others], router.versioning);
   const box = (l: Leaf): readonly Language[] => axes.map((axis) => sideOf(l, axis, router.tree.compiler, router.facts));
-  const target = box(one).map((side, i) => normalSide(side, axes[i] as Axis, axes, router.facts));
+  const target = axes.map((axis) => {
+    const side = sideOf(one, axis, router.reach, router.facts);
+    return normalSide(side, axis, axes, router.facts, paths);
+  });
   const hints = axes.map((axis) => hintsFor(leaf, axis));
   return points(target, others.map(box), hints, most).map((texts) =>
     plainest([router, ...also], requestFrom(axes, texts, router)),

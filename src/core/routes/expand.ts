@@ -1,5 +1,13 @@
 /** From what a table says - groups, resources, included tables - to its routes, in the order in which they are declared. */
-import type { Part, PatternResult, Piece, Shape, Style } from '../paths/pattern.ts';
+import {
+  literalSegment,
+  type Part,
+  type Pattern,
+  type PatternResult,
+  type Piece,
+  type Shape,
+  type Style,
+} from '../paths/pattern.ts';
 import { parsePattern } from '../paths/styles.ts';
 import { type NamedTypes, type ParameterType, parseType } from '../paths/types.ts';
 import { below, type Place } from '../place.ts';
@@ -29,7 +37,11 @@ interface Context {
   /** What groups do that do not say so themselves, and how their prefix is compared. */
   readonly unmatched: string;
   readonly textPrefix: boolean;
+  readonly groupRoot: GroupRoot;
 }
+
+/** What `/` inside a group means. */
+export type GroupRoot = 'prefix' | 'slash' | 'both';
 
 interface Expansion {
   readonly routes: Route[];
@@ -47,14 +59,16 @@ export interface ExpandOptions {
   readonly unmatched?: string;
   /** Prefixes are compared as text: `/v1` fits `/v10` too. */
   readonly textPrefix?: boolean;
+  /** The prefix by default. */
+  readonly groupRoot?: GroupRoot;
 }
 
 /** Expands the entries of a table. Patterns that can't be read become flaws and their routes are left out. */
 export function expand(entries: readonly Entry[], options: ExpandOptions): Expansion {
-  const { style, types, place, mount = '/', unmatched = 'continue', textPrefix = false } = options;
+  const { style, types, place, mount = '/', unmatched = 'continue', textPrefix = false, groupRoot = 'prefix' } = options;
   const out: Expansion = { routes: [], flaws: [], patterns: new Map() };
   const prefix = mount === '/' ? '' : mount;
-  const origin = { groups: [] };
+  const origin = { groups: [], within: [] };
   const context: Context = {
     style,
     types,
@@ -67,6 +81,7 @@ export function expand(entries: readonly Entry[], options: ExpandOptions): Expan
     file: place.file,
     unmatched,
     textPrefix,
+    groupRoot,
   };
   expandAll(entries, below(place.pointer, 'routes'), context, out);
   return out;
@@ -78,7 +93,7 @@ function expandAll(entries: readonly Entry[], pointer: string, context: Context,
     if (typeof entry === 'string') expandShort(entry, at, context, out);
     else if ('route' in entry) expandRoute(entry, at, context, out);
     else if ('resource' in entry) expandResource(entry, at, context, out);
-    else if ('include' in entry) expandInclude(entry, context, out);
+    else if ('include' in entry) expandInclude(entry, at, context, out);
     else expandGroup(entry, at, context, out);
   });
 }
@@ -94,7 +109,7 @@ function expandRoute(entry: RouteEntry, at: string, context: Context, out: Expan
 }
 
 function expandGroup(entry: GroupEntry, at: string, context: Context, out: Expansion): void {
-  const next = inner(context, entry, entry.within);
+  const next = inner(context, entry, entry.within, at);
   expandAll(entry.routes, below(at, 'routes'), next, out);
   if ((entry.unmatched ?? context.unmatched) === 'end') addEnd(next, at, context, out);
 }
@@ -111,17 +126,17 @@ function addEnd(group: Context, at: string, { textPrefix }: Context, out: Expans
   });
   const path = `${group.prefix}${textPrefix ? '' : '/'}*`;
   const place = { file: group.file, pointer: at };
-  const pattern = { ...parsed.pattern, shapes };
+  const pattern = { style: parsed.pattern.style, text: parsed.pattern.text, shapes };
   out.routes.push({
     ...bareRoute({ index: out.routes.length, methods: ['ANY'], path, pattern, handler: `the end of ${group.prefix}`, place }),
     ends: true,
   });
 }
 
-function expandInclude(entry: IncludeEntry, context: Context, out: Expansion): void {
+function expandInclude(entry: IncludeEntry, at: string, context: Context, out: Expansion): void {
   if (entry.loaded === undefined) return;
   const { file, style, types, entries } = entry.loaded;
-  const next = inner(context, entry, entry.within ?? '');
+  const next = inner(context, entry, entry.within ?? '', at);
   expandAll(entries, '/routes', { ...next, file, style, types, origin: { ...next.origin, include: file } }, out);
 }
 
@@ -129,6 +144,7 @@ function inner(
   context: Context,
   entry: Common & { names?: string | undefined; handlers?: string | undefined },
   within: string,
+  at?: string,
 ): Context {
   const common = { ...context.common, ...commonOf(entry) };
   return {
@@ -138,7 +154,11 @@ function inner(
     handlers: context.handlers + (entry.handlers ?? ''),
     common,
     conditions: conditionsOf(common),
-    origin: within === '' ? context.origin : { ...context.origin, groups: [...context.origin.groups, within] },
+    origin: {
+      ...context.origin,
+      groups: within === '' ? context.origin.groups : [...context.origin.groups, within],
+      within: at === undefined ? context.origin.within : [...context.origin.within, `${context.file}#${at}`],
+    },
   };
 }
 
@@ -179,7 +199,9 @@ interface Declared {
 function addRoute(declared: Declared, at: string, context: Context, out: Expansion): void {
   const place = { file: context.file, pointer: at };
   const methods = methodsOf(declared.methods);
-  const path = joinPaths(context.prefix, declared.path, context.style);
+  const isRoot = declared.path === '/' && context.origin.within.length > 0 && context.prefix !== '/' && context.style !== 'regex';
+  const joined = joinPaths(context.prefix, declared.path, context.style);
+  const path = isRoot && context.groupRoot === 'slash' ? `${joined}/` : joined;
   const parsed = patternOf(path, context, out);
   if (!parsed.ok) {
     out.flaws.push({ kind: 'unreadable', route: routeTitle({ methods, path }), pattern: path, error: parsed.error, place });
@@ -193,7 +215,7 @@ function addRoute(declared: Declared, at: string, context: Context, out: Expansi
     index: out.routes.length,
     methods,
     path,
-    pattern: parsed.pattern,
+    pattern: isRoot && context.groupRoot === 'both' ? withBothSlashes(parsed.pattern) : parsed.pattern,
     handler: declared.handler === '' ? routeTitle({ methods, path }) : context.handlers + declared.handler,
     name: declared.name === undefined ? undefined : context.names + declared.name,
     conditions: own === undefined ? context.conditions : conditionsOf(own),
@@ -205,6 +227,12 @@ function addRoute(declared: Declared, at: string, context: Context, out: Expansi
     ends: false,
     place,
   });
+}
+
+/** The pattern with and without a slash at its end. */
+function withBothSlashes(pattern: Pattern): Pattern {
+  const slashed = pattern.shapes.map((shape): Shape => [...shape, literalSegment('')]);
+  return { ...pattern, shapes: [...pattern.shapes, ...slashed] };
 }
 
 /** Copies of a path are read once for all its methods. */

@@ -15,37 +15,76 @@ export const FACTS = {
     values: ['left-to-right', 'literal-length', 'fewest-parameters', 'containment'],
     means: 'what makes a route more specific, under precedence most-specific',
   },
-  ties: { values: ['ambiguous', 'first-declared'], means: 'what happens when two routes are equally specific' },
+  ties: {
+    values: ['ambiguous', 'first-declared', 'last-declared'],
+    means: 'what happens when two routes are equally specific',
+  },
   deadEnds: {
-    values: ['retry', 'give-up'],
-    means: 'does a router that went down the literal branch come back to try the parameter?',
+    values: ['retry', 'give-up', 'last-tail'],
+    means: 'does a router that went down the literal branch come back to try the parameter, or only to the last tail it passed?',
+  },
+  trees: {
+    values: ['one', 'per-method'],
+    means: 'do routes of other methods count when a place in the tree is settled?',
+  },
+  typedBranch: {
+    values: ['own', 'shared'],
+    means: 'do typed and plain parameters at one place have a branch each, or share one?',
+  },
+  tails: { values: ['declared', 'narrowest'], means: 'which of two tails at one place goes first' },
+  mixed: {
+    values: ['leading', 'most-parts'],
+    means: 'which of two segments of text and parameters is more specific: the longer leading text, or the more parts',
+  },
+  anyMethod: {
+    values: ['in-order', 'last'],
+    means: 'is a route for any method tried behind all that name the method?',
   },
   wrongMethod: {
     values: ['next-route', 'refuse'],
     means: 'when the path fits and the method does not: look further, or answer at once?',
   },
   noMethod: { values: ['405', '404'], means: 'what is answered when only the method fails' },
-  head: { values: ['follows-get', 'is-get', 'declared'], means: 'does a GET route answer HEAD too?' },
-  options: { values: ['answered', 'declared'], means: 'does the router answer OPTIONS by itself?' },
+  head: {
+    values: ['follows-get', 'is-get', 'declared', 'before-get'],
+    means: 'does a GET route answer HEAD too, and is it asked behind all HEAD routes?',
+  },
+  options: {
+    values: ['answered', 'declared', 'by-group'],
+    means: 'does the router answer OPTIONS by itself, at its end or at the end of each group?',
+  },
   types: {
     values: ['in-match', 'after-match'],
     means: 'is a written parameter type part of the match, or a refusal by the handler afterwards?',
   },
   refusal: { values: ['400', '404', '422', '500'], means: 'what is answered when the handler refuses a value' },
-  trailingSlash: { values: ['exact', 'either', 'may-add', 'removed'], means: 'is /locks/ the same as /locks?' },
+  trailingSlash: {
+    values: ['exact', 'either', 'may-add', 'removed', 'ignored', 'either-last'],
+    means: 'is /locks/ the same as /locks?',
+  },
   doubledSlash: { values: ['exact', 'one'], means: 'is // the same as /?' },
   dotSegments: { values: ['kept', 'resolved'], means: 'are . and .. resolved before matching?' },
   letterCase: { values: ['exact', 'either'], means: 'is /Locks the same as /locks?' },
   decoding: { values: ['before-match', 'values-only'], means: 'are literals compared with decoded text?' },
+  patternText: {
+    values: ['decoded', 'as-written'],
+    means: 'is literal text of a pattern with %20 in it decoded before it is compared?',
+  },
+  malformed: { values: ['400', '404', 'kept'], means: 'what is done with malformed percent-encoding' },
   encodedSlash: { values: ['value', 'separator', 'refused'], means: 'what %2F in a path is' },
   emptyValue: { values: ['refused', 'accepted'], means: 'may a parameter be empty?' },
+  tooLong: { values: ['404', '414'], means: 'what is answered when a value is longer than longestValue' },
   split: { values: ['shortest', 'longest'], means: 'how two parameters in one segment share its text' },
   prefix: { values: ['segment', 'text'], means: "how a group's prefix is compared" },
+  groupRoot: {
+    values: ['prefix', 'slash', 'both'],
+    means: 'what / inside a group is: the prefix, the prefix with a slash, or both',
+  },
   unmatched: { values: ['continue', 'end'], means: 'does a group that fits the prefix and has no route end the search?' },
   suffix: { values: ['none', 'optional'], means: 'does the router take .json off the end of a path?' },
   duplicates: { values: ['accepted', 'refused'], means: 'does the service start with two equal routes?' },
   sameShape: {
-    values: ['accepted', 'refused'],
+    values: ['accepted', 'refused', 'refused-per-method'],
     means: 'does the service start with two patterns that differ in parameter names alone?',
   },
   unacceptable: { values: ['refuse', 'send-default'], means: 'is 406 answered when nothing fits Accept?' },
@@ -59,7 +98,24 @@ export const FACT_NAMES = Object.keys(FACTS) as readonly FactName[];
 export type FactValue<N extends FactName> = (typeof FACTS)[N]['values'][number];
 
 /** What a table says of its router; what it leaves out is assumed. `unknown` is said of a fact that nobody looked up. */
+export const KINDS = ['ordered', 'tree', 'exclusive'] as const;
+export type Kind = (typeof KINDS)[number];
+
+/** The usual facts of a family of routers; single facts override them. */
+const OF_KIND: Readonly<Record<Kind, { readonly [N in FactName]?: FactValue<N> }>> = {
+  ordered: { precedence: 'first-declared', wrongMethod: 'next-route' },
+  tree: {
+    precedence: 'most-specific',
+    specificity: 'left-to-right',
+    ties: 'first-declared',
+    trees: 'per-method',
+    duplicates: 'refused',
+  },
+  exclusive: { precedence: 'exclusive', duplicates: 'refused', sameShape: 'refused' },
+};
+
 export type RouterSettings = { readonly [N in FactName]?: FactValue<N> | 'unknown' } & {
+  readonly kind?: Kind;
   readonly longestValue?: number;
   readonly suffixes?: Readonly<Record<string, string>>;
 };
@@ -82,7 +138,7 @@ export function factsFrom(settings: RouterSettings): Facts {
   const values: Record<string, string> = {};
   const assumed = new Set<string>();
   for (const name of FACT_NAMES) {
-    const given = settings[name];
+    const given = settings[name] ?? (settings.kind === undefined ? undefined : OF_KIND[settings.kind][name]);
     values[name] = given ?? FACTS[name].values[0];
     if (given === undefined) assumed.add(name);
   }
@@ -102,9 +158,21 @@ export function restsOn(facts: Facts, ...names: readonly FactName[]): readonly R
 export function orderFacts(facts: Facts): readonly RestsOn[] {
   const names: FactName[] = ['precedence'];
   if (facts.precedence === 'most-specific') names.push('specificity', 'ties');
-  if (facts.precedence === 'most-specific' && facts.deadEnds === 'give-up') names.push('deadEnds');
+  if (isOneWayBy(facts)) names.push('deadEnds');
+  if (isTree(facts) && facts.trees === 'per-method') names.push('trees');
+  if (facts.anyMethod === 'last') names.push('anyMethod');
   if (facts.wrongMethod === 'refuse') names.push('wrongMethod');
   return restsOn(facts, ...names);
+}
+
+/** Is each place settled before the next is looked at? */
+export function isTree(facts: Facts): boolean {
+  return facts.precedence === 'most-specific' && facts.specificity === 'left-to-right';
+}
+
+/** Does the router take the best branch at each segment, and never another one but perhaps a tail? */
+export function isOneWayBy(facts: Facts): boolean {
+  return isTree(facts) && (facts.deadEnds === 'give-up' || facts.deadEnds === 'last-tail');
 }
 
 /** Do parameters of a media type count? They do unless somebody said otherwise. */

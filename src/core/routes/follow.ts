@@ -5,54 +5,55 @@ import { chooseType, withoutParameter } from '../media/media.ts';
 import { parametersOf } from '../paths/pattern.ts';
 import type { ParameterType } from '../paths/types.ts';
 import { ended, type Following, type Judged } from './following.ts';
-import { isOneWay } from './forks.ts';
 import { type Asking, type Miss, missOf } from './miss.ts';
 import { type Normalised, normalise } from './normalise.ts';
-import { firstOf, inOrder, reasonOf, samePath } from './precedence.ts';
+import { endedByGroup, optionsOfGroup } from './options.ts';
+import { type First, firstOf, inOrder, reasonOf, samePath, samePattern } from './precedence.ts';
 import { refusalOf } from './refusal.ts';
 import type { Request } from './request.ts';
-import type { Router } from './router.ts';
-import { splitPath, type Value } from './split.ts';
-import { type Leaf, matching, matchingWithoutReturn } from './tree.ts';
+import { type Router, viewFor } from './router.ts';
+import { longValue, type Value, valuesOf } from './split.ts';
+import type { Leaf } from './tree.ts';
 import { headerOf, versionAsked } from './version.ts';
+import { candidates } from './walk.ts';
 
 /** Follows a request. Cost: the branches of the tree that hold its segments, plus the routes that match its path. */
 export function follow(router: Router, request: Request): Following {
   const target = normalise(request.target, router.facts);
-  if (!target.ok) return ended({ request, version: undefined }, 'bad-request', 400, target.why);
-  const asking = askingOf(router, request, target);
-  const judged = judge(router, asking, target.matched);
-  const fitting = judged.filter((j) => j.miss === undefined).map((j) => j.leaf);
-  const first = firstOf(router, fitting);
-  if (first.kind === 'none' || (first.kind === 'one' && first.leaf.route.ends)) return refusalOf(router, asking, judged);
-  const rivals = judged.filter((j) => first.kind !== 'one' || j.leaf !== first.leaf).filter((j) => !j.leaf.route.ends);
-  if (first.kind === 'tie' || first.kind === 'unknown') {
-    const also = rivals.map(({ leaf, miss }) => ({ leaf, why: miss?.why ?? 'fits just as well' }));
-    const why =
-      first.kind === 'tie'
-        ? `${first.leaves.length} routes fit equally well, and nothing says which one wins`
-        : 'the precedence of this router is unknown, and more than one route fits';
-    return {
-      ...ended(asking, first.kind === 'tie' ? 'ambiguous' : 'undecided', null, why),
-      alsoMatched: also,
-    };
+  if (!target.ok) {
+    const outcome = target.status === 404 ? 'not-found' : 'bad-request';
+    return ended({ request, version: undefined }, outcome, target.status, target.why);
   }
+  const asking = askingOf(router, request, target);
+  const view = viewFor(router, request.method);
+  const judged = judge(view, asking, target.matched);
+  const fitting = judged.filter((j) => j.miss === undefined).map((j) => j.leaf);
+  const first = firstOf(view, fitting);
+  if (endedByGroup(router, request, judged, first)) return optionsOfGroup(router, asking, judged);
+  if (first.kind === 'none' || (first.kind === 'one' && first.leaf.route.ends))
+    return refusalOf(router, asking, view.method === undefined ? judged : judge(router, asking, target.matched));
+  const rivals = judged.filter((j) => first.kind !== 'one' || j.leaf !== first.leaf).filter((j) => !j.leaf.route.ends);
+  if (first.kind === 'tie' || first.kind === 'unknown') return unsettled(asking, first, rivals);
   const { leaf } = first;
-  const parameters = splitPath(
-    leaf.route.pattern,
-    leaf.shape,
-    target.matched,
-    router.tree.compiler,
-    router.facts.split === 'longest',
-  );
+  const longer = router.facts.tooLong === '414' ? longValue(router, leaf, target.matched) : undefined;
+  if (longer !== undefined) return { ...ended(asking, 'bad-request', 414, longer), alsoMatched: [{ leaf, why: longer }] };
   const taken: Following = {
     ...ended(asking, 'routed', null),
     leaf,
-    parameters: decoded(router, parameters),
-    alsoMatched: rivals.map((rival) => ({ leaf: rival.leaf, why: rival.miss?.why ?? reasonOf(router, leaf, rival.leaf) })),
+    parameters: decoded(router, valuesOf(router, leaf, target.matched)),
+    alsoMatched: rivals.map((rival) => ({ leaf: rival.leaf, why: rival.miss?.why ?? reasonOf(view, leaf, rival.leaf) })),
     responseType: responseTypeOf(router, leaf, asking),
   };
   return refusedValue(router, taken) ?? sameButVersion(router, taken, fitting) ?? undeclaredMedia(router, taken, asking) ?? taken;
+}
+
+function unsettled(asking: Asking, first: Extract<First, { kind: 'tie' | 'unknown' }>, rivals: readonly Judged[]): Following {
+  const also = rivals.map(({ leaf, miss }) => ({ leaf, why: miss?.why ?? 'fits just as well' }));
+  const why =
+    first.kind === 'tie'
+      ? `${first.leaves.length} routes fit equally well, and nothing says which one wins`
+      : 'the precedence of this router is unknown, and more than one route fits';
+  return { ...ended(asking, first.kind === 'tie' ? 'ambiguous' : 'undecided', null, why), alsoMatched: also };
 }
 
 /** A route that declares no media types, asked for one, in a router of which nobody knows what that means. */
@@ -96,8 +97,8 @@ function acceptOf({ versioning }: Router, request: Request): string | undefined 
 /** The routes whose path fits, in the order in which they are asked, with what keeps each from taking the request. */
 function judge(router: Router, asking: Asking, segments: readonly string[]): readonly Judged[] {
   const { wrongMethod } = router.facts;
-  const leaves = isOneWay(router) ? matchingWithoutReturn(router.tree, segments) : matching(router.tree, segments);
-  const judged = inOrder(router, leaves).map((leaf): Judged => ({ leaf, miss: missOf(router, leaf, asking) }));
+  const leaves = inOrder(router, candidates(router, segments));
+  const judged = leaves.map((leaf): Judged => ({ leaf, miss: missOf(router, leaf, asking, segments) }));
   if (wrongMethod !== 'refuse') return judged;
   // The first path that fits answers, whatever its methods; routes of one pattern are one path.
   const first = firstOf(
@@ -106,10 +107,10 @@ function judge(router: Router, asking: Asking, segments: readonly string[]): rea
   );
   if (first.kind === 'none' || first.kind === 'unknown') return judged;
   const heads = first.kind === 'one' ? [first.leaf] : first.leaves;
-  return judged.filter((j) => heads.some((head) => samePath(router, j.leaf, head)));
+  return judged.filter((j) => heads.some((head) => samePattern(router, j.leaf.route, head.route)));
 }
 
-const BEFORE_METHOD: ReadonlySet<Miss['cause']> = new Set(['host', 'header', 'query', 'version']);
+const BEFORE_METHOD: ReadonlySet<Miss['cause']> = new Set(['length', 'host', 'header', 'query', 'version']);
 
 /** A value that was matched and that the handler then refuses, by a written type or by one under `parameters:`. */
 function refusedValue(router: Router, taken: Following): Following | undefined {

@@ -1,15 +1,9 @@
 /** Where a router that never comes back may be led astray: the beginnings of its paths, whether or not a route ends behind. */
 import { ANY, repeat } from '../language/expression.ts';
-import type { Language } from '../language/language.ts';
-import { literalText, type Segment, type Shape } from '../paths/pattern.ts';
-import { ANY_METHOD } from './route.ts';
-import type { Router } from './router.ts';
-import { emptyTree, insert, type Leaf, overlapping, type Tree } from './tree.ts';
-
-/** Does the router take the best branch at each segment, and never another one? */
-export function isOneWay({ facts }: Router): boolean {
-  return facts.deadEnds === 'give-up' && facts.precedence === 'most-specific' && facts.specificity === 'left-to-right';
-}
+import { literalSegment, type Piece, type Segment, type Shape } from '../paths/pattern.ts';
+import { ANY_METHOD, type Route } from './route.ts';
+import { isOneWay, type Router } from './router.ts';
+import { emptyTree, insert, type Leaf, type Node, overlapping, type Tree } from './tree.ts';
 
 /** Every beginning of a path that takes some paths of the shape, as a leaf of any method; none where the router comes back. */
 export function forks(router: Router, shape: Shape): readonly Leaf[] {
@@ -33,34 +27,26 @@ function asLongAs(shape: Shape, leaf: Leaf): Leaf {
   return { ...leaf, shape: shape.map((_, at) => beginning[at] ?? WHATEVER) };
 }
 
-const made = new WeakMap<Router, Tree>();
-
-type Begun = Map<string | Language, Begun>;
+const made = new WeakMap<Tree, Tree>();
 
 /** Each beginning once, and what goes on behind a whole path. O(segments of the table). */
 function beginnings(router: Router): Tree {
-  const known = made.get(router);
+  const written = router.written();
+  const known = made.get(written);
   if (known !== undefined) return known;
-  const { compiler, eitherCase, typesMatch } = router.tree;
-  const tree = emptyTree(compiler, eitherCase, typesMatch);
-  const first: Begun = new Map();
-  for (const route of router.table.routes) {
-    for (const { shape } of router.leavesOf(route)) {
-      let begun = first;
-      for (const [at, piece] of shape.entries()) {
-        if (piece.kind === 'span') break;
-        const key = literalText(piece) ?? compiler.segment(piece);
-        const next = begun.get(key);
-        if (next === undefined)
-          insert(tree, {
-            route: { ...route, methods: [ANY_METHOD], conditions: {} },
-            shape: [...shape.slice(0, at + 1), REST],
-          });
-        begun.set(key, next ?? new Map());
-        begun = begun.get(key) as Begun;
-      }
-    }
-  }
-  made.set(router, tree);
+  const { compiler, eitherCase, typesMatch } = written;
+  const tree = emptyTree({ compiler, eitherCase, typesMatch, sharedBranch: false });
+  const visit = (node: Node, pieces: readonly Piece[]): void => {
+    const { first } = node;
+    if (first !== undefined) insert(tree, { route: ofAnyRequest(first), shape: [...pieces, REST] });
+    for (const [word, next] of node.literals) visit(next, [...pieces, literalSegment(word)]);
+    for (const branch of node.branches) visit(branch.node, [...pieces, branch.piece]);
+  };
+  visit(written.root, []);
+  made.set(written, tree);
   return tree;
+}
+
+function ofAnyRequest(route: Route): Route {
+  return { ...route, methods: [ANY_METHOD], conditions: {} };
 }

@@ -8,8 +8,9 @@ import type { Following, Shared } from './following.ts';
 import type { Request } from './request.ts';
 import type { Router } from './router.ts';
 import { splitPath } from './split.ts';
-import { endNodes, type Leaf, matching, matchingWithoutReturn, type Node } from './tree.ts';
+import { endNodes, type Leaf, matching, type Node } from './tree.ts';
 import { versionAsked } from './version.ts';
+import { reachedInOneWalk } from './walk.ts';
 
 /** A step for each node at which the path ends in some reading; what is kept stands at the end. */
 interface Step {
@@ -126,7 +127,8 @@ function like(kept: Kept, request: Request, parameters: Following['parameters'])
 const PLAIN = /^(?:\/[^%.?#/]+)+$/u;
 
 function isPlain({ facts }: Router, { body, headers, target }: Request): boolean {
-  if (body !== undefined || facts.types !== 'in-match' || facts.deadEnds === 'give-up') return false;
+  if (body !== undefined || facts.types !== 'in-match' || facts.deadEnds === 'give-up' || facts.deadEnds === 'last-tail')
+    return false;
   if (facts.longestValue !== Number.POSITIVE_INFINITY) return false;
   for (const _ in headers) return false;
   return PLAIN.test(target);
@@ -135,8 +137,7 @@ function isPlain({ facts }: Router, { body, headers, target }: Request): boolean
 /** Would a router that never comes back look at other leaves? Then more counts than what is matched. */
 function turns(router: Router, loose: Router, segments: readonly string[], nodes: readonly Node[]): boolean {
   if (router.facts.precedence !== 'most-specific') return false;
-  const misses = ({ tree }: Router, leaves: number): boolean =>
-    leaves > 0 && matchingWithoutReturn(tree, segments).length !== leaves;
+  const misses = (r: Router, leaves: number): boolean => leaves > 0 && reachedInOneWalk(r, segments).length !== leaves;
   return misses(router, matching(router.tree, segments).length) || misses(loose, leavesOf(nodes).length);
 }
 

@@ -4,11 +4,12 @@ import { chooseType, takesType } from '../media/media.ts';
 import { conditionLanguage, methodLanguage } from './reach.ts';
 import type { Request } from './request.ts';
 import type { Router } from './router.ts';
+import { longValue } from './split.ts';
 import type { Leaf } from './tree.ts';
 import { type Asked, headerOf } from './version.ts';
 
 /** In the order in which a request is judged; the further a route got, the nearer it was. */
-export const CAUSES = ['host', 'header', 'query', 'version', 'method', 'takes', 'returns'] as const;
+export const CAUSES = ['length', 'host', 'header', 'query', 'version', 'method', 'takes', 'returns'] as const;
 export type Cause = (typeof CAUSES)[number];
 
 export interface Miss {
@@ -27,9 +28,11 @@ export interface Asking {
 }
 
 /** The first condition of the route that the request does not meet. */
-export function missOf(router: Router, leaf: Leaf, asking: Asking): Miss | undefined {
+export function missOf(router: Router, leaf: Leaf, asking: Asking, segments: readonly string[]): Miss | undefined {
   const { methods, conditions } = leaf.route;
   const { request } = asking;
+  const longer = router.facts.tooLong === '414' ? undefined : longValue(router, leaf, segments);
+  if (longer !== undefined) return { cause: 'length', why: longer };
   const fixed = fixedMiss(leaf, asking);
   if (fixed !== undefined) return fixed;
   const { version } = asking;

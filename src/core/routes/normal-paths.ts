@@ -7,22 +7,32 @@ import type { Axis } from './reach.ts';
 
 const anything = () => oneOf(unionSets(ANY_CHARACTER, [BOUNDARY, BOUNDARY]));
 
-/** One side of a reach without the texts that normalising a path leaves none of. */
-export function normalSide(side: Language, axis: Axis, axes: readonly Axis[], facts: Facts): Language {
+/**
+ * One side of a reach without the texts that normalising a path leaves none of. Where the router takes one slash off the
+ * end, `usual` leaves out paths that end in one too: they are left only of those that end in two.
+ */
+export function normalSide(
+  side: Language,
+  axis: Axis,
+  axes: readonly Axis[],
+  facts: Facts,
+  paths: 'usual' | 'all' = 'usual',
+): Language {
   if (axis.kind !== 'segment' && axis.kind !== 'rest') return side;
   // Every path starts with a slash.
   if (axis.kind === 'rest' && axis.at === 0 && holds(side, ''))
-    return normalSide(subtract(side, wordLanguage('')), axis, axes, facts);
-  if (facts.trailingSlash !== 'removed' && facts.doubledSlash !== 'one') return side;
+    return normalSide(subtract(side, wordLanguage('')), axis, axes, facts, paths);
+  const takesSlash = facts.trailingSlash === 'removed' || facts.trailingSlash === 'ignored';
+  const losesSlash = takesSlash && (paths === 'usual' || facts.doubledSlash === 'one');
+  if (!losesSlash && facts.doubledSlash !== 'one') return side;
   const last = !axes.some((a) => (a.kind === 'segment' || a.kind === 'rest') && (a as { at: number }).at > axis.at);
   let left = side;
   if (axis.kind === 'segment') {
-    const empty = last ? facts.trailingSlash === 'removed' && axis.at > 0 : facts.doubledSlash === 'one';
+    const empty = last ? losesSlash && axis.at > 0 : facts.doubledSlash === 'one';
     return empty ? subtract(left, wordLanguage('')) : left;
   }
   // The root path is a slash alone and stays.
-  if (facts.trailingSlash === 'removed')
-    left = subtract(left, languageOf(sequence(repeat(anything(), axis.at === 0 ? 1 : 0), SLASH)));
+  if (losesSlash) left = subtract(left, languageOf(sequence(repeat(anything(), axis.at === 0 ? 1 : 0), SLASH)));
   if (facts.doubledSlash === 'one')
     left = subtract(left, languageOf(sequence(repeat(anything()), SLASH, SLASH, repeat(anything()))));
   return left;

@@ -3,7 +3,7 @@ import type { Facts } from './facts.ts';
 import { parseTarget, type Target } from './target.ts';
 
 export type Normalised =
-  | { readonly ok: false; readonly why: string }
+  | { readonly ok: false; readonly why: string; readonly status: 400 | 404 }
   | (Extract<Target, { ok: true }> & {
       /** The segments as they are matched. */
       readonly matched: readonly string[];
@@ -13,10 +13,10 @@ export type Normalised =
 
 /** Reads a target as this router does: slashes, dots, percent-encodings and suffixes by its facts. */
 export function normalise(text: string, facts: Facts): Normalised {
-  const target = parseTarget(text);
+  const target = parseTarget(text, facts.malformed === 'unknown' ? '400' : facts.malformed);
   if (!target.ok) return target;
   if (facts.encodedSlash === 'refused' && /%2f/iu.test(target.path))
-    return { ok: false, why: 'it holds %2F, which this router refuses' };
+    return { ok: false, why: 'it holds %2F, which this router refuses', status: 400 };
   const { path, query, host, segments } = target;
   const { matched, suffixType } = matchedSegments(target, facts);
   return { ok: true, segments, path, query, host, matched, suffixType };
@@ -30,8 +30,8 @@ function matchedSegments(
   if (facts.encodedSlash === 'separator') segments = segments.flatMap((s) => s.split(/\/|%2f/iu));
   if (facts.dotSegments === 'resolved') segments = withoutDots(segments);
   if (facts.doubledSlash === 'one') segments = segments.filter((s, i) => s !== '' || i === segments.length - 1);
-  if (facts.trailingSlash === 'removed')
-    while (segments.length > 1 && segments[segments.length - 1] === '') segments = segments.slice(0, -1);
+  if ((facts.trailingSlash === 'removed' || facts.trailingSlash === 'ignored') && segments.length > 1 && segments.at(-1) === '')
+    segments = segments.slice(0, -1);
   return facts.suffix === 'optional' ? withoutSuffix(segments, facts) : { matched: segments, suffixType: undefined };
 }
 

@@ -1,18 +1,18 @@
 /** Pairs of routes whose reaches share requests, and requests that show it. */
 import { example } from '../language/example.ts';
-import { intersect, isEmpty } from '../language/language.ts';
+import { holds, intersect, isEmpty } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
-import { cover } from './cover.ts';
+import { points } from './cover.ts';
 import { plainest } from './examples.ts';
 import { follow } from './follow.ts';
 import type { Following } from './following.ts';
 import { hintsFor } from './hints.ts';
 import { normalSide } from './normal-paths.ts';
-import { orderOf } from './precedence.ts';
-import { axesOf, conditionRelation, pathRelation, sharesMethod, sideOf } from './reach.ts';
+import { orderOf, samePattern } from './precedence.ts';
+import { axesOf, conditionRelation, methodLanguage, pathRelation, sharesMethod, sideOf } from './reach.ts';
 import { type Request, requestFrom } from './request.ts';
-import type { Route } from './route.ts';
-import type { Router } from './router.ts';
+import { ANY_METHOD, type Route } from './route.ts';
+import { type Router, viewFor } from './router.ts';
 import { type Leaf, overlapping } from './tree.ts';
 
 export interface Overlap {
@@ -24,6 +24,8 @@ export interface Overlap {
 /** The most partners named for one route, and looked at; a route that overlaps more is told by these. */
 const MOST_PARTNERS = 8;
 const MOST_LOOKED_AT = 400;
+/** The most classes of the requests of two routes that are followed. */
+const MOST_CLASSES = 500;
 
 /**
  * Routes that take some of the requests of a later one, neither being written as the special case of the other. Each
@@ -32,7 +34,8 @@ const MOST_LOOKED_AT = 400;
 export function crossings(router: Router): readonly Overlap[] {
   if (router.facts.precedence === 'exclusive' || router.facts.precedence === 'unknown') return [];
   return partners(router, (a, b) => {
-    if (!sharesMethod(a.route, b.route) || orderOf(router, b, a) !== 'first' || !crosses(router, a, b)) return undefined;
+    const goesFirst = viewsOf(router, a.route, b.route).some((view) => orderOf(view, b, a) === 'first');
+    if (!goesFirst || !crosses(router, a, b)) return undefined;
     return sharedRequest(router, a, b, (f) => f.leaf?.route === b.route);
   });
 }
@@ -42,11 +45,22 @@ export function ties(router: Router): readonly Overlap[] {
   const { precedence } = router.facts;
   if (precedence !== 'most-specific' && precedence !== 'exclusive') return [];
   return partners(router, (a, b) => {
-    if (b.route.index > a.route.index || orderOf(router, a, b) !== 'tie') return undefined;
-    if (pathRelation(a.shape, b.shape, router.tree.compiler) === 'equal' && conditionRelation(a, b, router) === 'equal')
+    if (b.route.index > a.route.index || viewsOf(router, a.route, b.route).every((view) => orderOf(view, a, b) !== 'tie'))
       return undefined;
+    // Copies of each other are another finding.
+    if (samePattern(router, a.route, b.route) && conditionRelation(a, b, router) === 'equal') return undefined;
     return sharedRequest(router, a, b, (f) => f.outcome === 'ambiguous');
   });
+}
+
+/** The router as it is for the methods that both routes take. */
+function viewsOf(router: Router, a: Route, b: Route): readonly Router[] {
+  if (!sharesMethod(a, b, router.facts)) return [];
+  if (viewFor(router, 'HEAD') === router) return [router];
+  const named = new Set(['HEAD', ...a.methods, ...b.methods].filter((m) => m !== ANY_METHOD));
+  const takes = (r: Route, method: string): boolean => holds(methodLanguage(r.methods, router.facts), method);
+  const shared = [...named].filter((m) => takes(a, m) && takes(b, m)).map((m) => viewFor(router, m));
+  return shared.length > 0 ? [...new Set(shared)] : [viewFor(router, '~')];
 }
 
 /** For every route the partners that `shows` finds a request for. */
@@ -58,10 +72,10 @@ function partners(router: Router, shows: (a: Leaf, b: Leaf) => Request | undefin
     for (const leaf of router.leavesOf(route)) {
       for (const other of overlapping(router.tree, leaf.shape).slice(0, MOST_LOOKED_AT)) {
         if (other.route === route || other.route.ends || others.includes(other.route) || others.length >= MOST_PARTNERS) continue;
-        const request = shows(leaf, other);
-        if (request === undefined) continue;
+        const request = decide(() => shows(leaf, other));
+        if (!request.decided || request.value === undefined) continue;
         others.push(other.route);
-        witness ??= request;
+        witness ??= request.value;
       }
     }
     return witness === undefined ? [] : [{ route, others, witness }];
@@ -106,12 +120,9 @@ export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (followi
   const exact = decide(() => {
     const others = overlapping(router.tree, a.shape).filter((o) => o.route !== a.route && o.route !== b.route);
     const axes = axesOf([a, b, ...others], router.versioning);
-    const result = cover(
-      box(axes),
-      others.map((o) => axes.map((axis) => sideOf(o, axis, compiler, router.facts))),
-    );
-    return result.covered ? null : requestFrom(axes, result.texts, router);
+    const boxes = others.map((o) => axes.map((axis) => sideOf(o, axis, compiler, router.facts)));
+    const texts = points(box(axes), boxes, [], MOST_CLASSES);
+    return texts.map((t) => requestFrom(axes, t, router)).find((r) => wanted(follow(router, r)));
   });
-  if (!exact.decided || exact.value === null || !wanted(follow(router, exact.value))) return undefined;
-  return exact.value;
+  return exact.decided ? exact.value : undefined;
 }

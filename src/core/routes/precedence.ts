@@ -1,10 +1,11 @@
 /** Who goes first where two reaches overlap. */
+import { decide } from '../language/limits.ts';
 import type { Part, Piece, Shape } from '../paths/pattern.ts';
 import { comparePieces, fewer, type Order, or } from './places.ts';
-import { pathRelation } from './reach.ts';
+import { equalPaths, pathRelation } from './reach.ts';
 import { ANY_METHOD, type Route } from './route.ts';
 import type { Router } from './router.ts';
-import type { Leaf } from './tree.ts';
+import { branchKey, childOf, type Leaf, type Node, type Tree } from './tree.ts';
 
 /** Who of the routes that fit takes the request. */
 export type First =
@@ -14,31 +15,41 @@ export type First =
   /** Nobody said how this router decides. */
   | { readonly kind: 'unknown' };
 
-/** The leaf that none of the others goes before; several where that is a tie. O(n²) in the leaves that fit one request. */
+/**
+ * The leaf that none of the others goes before; several where that is a tie. The leaves are in the order of `inOrder`.
+ * O(n²) in the leaves that fit one request.
+ */
 export function firstOf(router: Router, fitting: readonly Leaf[]): First {
   const [only] = fitting;
   if (only === undefined) return { kind: 'none' };
   if (fitting.length === 1) return { kind: 'one', leaf: only };
-  const { precedence, specificity } = router.facts;
+  const { precedence, specificity, ties } = router.facts;
   if (precedence === 'unknown' || (precedence === 'most-specific' && specificity === 'unknown')) return { kind: 'unknown' };
   if (precedence === 'first-declared' || precedence === 'last-declared') return { kind: 'one', leaf: only };
   // Declaration settles what is left: asked pair by pair it could go round in a circle, where containment orders in part.
-  const byDeclaration = precedence === 'most-specific' && router.facts.ties === 'first-declared';
-  const before = byDeclaration ? bySpecificity : orderOf;
+  const byDeclaration = precedence === 'most-specific' && specificity === 'containment' && ties !== 'ambiguous';
+  const before = byDeclaration ? beforeTies : orderOf;
   const least = fitting.filter((leaf) => !fitting.some((other) => other !== leaf && before(router, other, leaf) === 'first'));
   if (byDeclaration)
-    return { kind: 'one', leaf: (least.length === 0 ? fitting : least).reduce((a, b) => (byIndex(a, b) === 'first' ? a : b)) };
+    return {
+      kind: 'one',
+      leaf: (least.length === 0 ? fitting : least).reduce((a, b) => (byTies(router, a, b) === 'first' ? a : b)),
+    };
   return least.length === 1
     ? { kind: 'one', leaf: least[0] as Leaf }
     : { kind: 'tie', leaves: least.length === 0 ? fitting : least };
 }
 
-/** The leaves in the order in which the router asks them, a route once. */
+/** The leaves in the order in which the router asks them, a route once, by its fullest shape. */
 export function inOrder(router: Router, leaves: readonly Leaf[]): readonly Leaf[] {
   if (leaves.length < 2) return leaves;
-  const seen = new Set<Route>();
-  const once = leaves.filter((l) => !seen.has(l.route) && seen.add(l.route));
-  return once.sort((a, b) => {
+  const fullest = new Map<Route, Leaf>();
+  const rank = (leaf: Leaf): number => router.leavesOf(leaf.route).indexOf(leaf);
+  for (const leaf of leaves) {
+    const known = fullest.get(leaf.route);
+    if (known === undefined || rank(leaf) < rank(known)) fullest.set(leaf.route, leaf);
+  }
+  return [...fullest.values()].sort((a, b) => {
     const order = orderOf(router, a, b);
     return order === 'tie' ? a.route.index - b.route.index : order === 'first' ? -1 : 1;
   });
@@ -49,10 +60,10 @@ export function inOrder(router: Router, leaves: readonly Leaf[]): readonly Leaf[
  * declared order is told. O(n log n).
  */
 export function tryOrder(router: Router): (route: Route) => number {
-  const { precedence, specificity } = router.facts;
+  const { precedence, specificity, anyMethod } = router.facts;
   const routes = router.table.routes.filter((r) => !r.ends);
-  const ranked = precedence === 'most-specific' && specificity !== 'containment';
-  const sorted = ranked
+  const isRanked = (precedence === 'most-specific' && specificity !== 'containment') || anyMethod === 'last';
+  const sorted = isRanked
     ? inOrder(
         router,
         routes.flatMap((r) => router.leavesOf(r)[0] ?? []),
@@ -66,11 +77,17 @@ export function tryOrder(router: Router): (route: Route) => number {
 
 /** Why one route lost against another, in words. */
 export function reasonOf(router: Router, winner: Leaf, loser: Leaf): string {
-  switch (router.facts.precedence) {
+  const { facts } = router;
+  if (facts.trailingSlash === 'either-last' && loser.otherSlash === true && winner.otherSlash !== true)
+    return 'has another slash at its end';
+  if (byMethod(router, winner.route, loser.route) === 'first')
+    return facts.anyMethod === 'last' && loser.route.methods.includes(ANY_METHOD) ? 'is for any method' : 'is for GET';
+  switch (facts.precedence) {
     case 'last-declared':
       return 'declared earlier';
     case 'most-specific':
-      return bySpecificity(router, winner, loser) === 'tie' ? 'just as specific, declared later' : 'less specific';
+      if (beforeTies(router, winner, loser) !== 'tie') return 'less specific';
+      return `just as specific, declared ${winner.route.index < loser.route.index ? 'later' : 'earlier'}`;
     case 'exclusive':
       return 'matches more';
     default:
@@ -80,41 +97,64 @@ export function reasonOf(router: Router, winner: Leaf, loser: Leaf): string {
 
 /** Do two leaves match the same paths? */
 export function samePath(router: Router, a: Leaf, b: Leaf): boolean {
-  return a === b || a.shape === b.shape || pathRelation(a.shape, b.shape, router.tree.compiler) === 'equal';
+  return a === b || equalPaths(a.shape, b.shape, router.tree.compiler);
 }
 
-/** Which of the two takes a request that both match. Throws `LimitReached` under containment. */
+/** Do the patterns of two routes match the same paths, shape by shape? */
+export function samePattern(router: Router, a: Route, b: Route): boolean {
+  if (a.pattern === b.pattern) return true;
+  const [x, y] = [router.leavesOf(a), router.leavesOf(b)];
+  return x.length === y.length && x.every((l) => y.some((m) => samePath(router, l, m)));
+}
+
+/** Which of the two takes a request that both match, in a router or in its view for one method. */
 export function orderOf(router: Router, a: Leaf, b: Leaf): Order {
   const { facts } = router;
+  const exactly = facts.trailingSlash === 'either-last' ? fewer(Number(a.otherSlash ?? 0), Number(b.otherSlash ?? 0)) : 'tie';
+  const early = or(exactly, () => byMethod(router, a.route, b.route));
+  if (early !== 'tie') return early;
   switch (facts.precedence) {
     case 'last-declared':
-      return a.route.index > b.route.index ? 'first' : 'second';
+      return byIndex(b, a);
     case 'most-specific': {
-      const order = bySpecificity(router, a, b);
-      return order === 'tie' && facts.ties === 'first-declared' ? byIndex(a, b) : order;
+      if (facts.specificity === 'left-to-right') return leftToRight(router, a, b);
+      return or(beforeTies(router, a, b), () => byTies(router, a, b));
     }
     case 'exclusive':
-      return or(byContainment(router, a, b), () => byConditions(a.route, b.route));
+      return or(byContainment(router, a, b), () => alike(a, b));
     default:
       return byIndex(a, b);
   }
 }
 
 function byIndex(a: Leaf, b: Leaf): Order {
-  return a.route.index < b.route.index ? 'first' : 'second';
+  return fewer(a.route.index, b.route.index);
 }
 
-function bySpecificity(router: Router, a: Leaf, b: Leaf): Order {
-  const ties = (): Order => byConditions(a.route, b.route);
+/** What settles two routes that are equally specific. */
+function byTies({ facts }: Router, a: Leaf, b: Leaf): Order {
+  if (facts.ties === 'first-declared') return byIndex(a, b);
+  return facts.ties === 'last-declared' ? byIndex(b, a) : 'tie';
+}
+
+/** Routes for any method last, and those for HEAD before those for GET, where the router has it so. */
+function byMethod({ facts, method }: Router, a: Route, b: Route): Order {
+  const isAny = (r: Route): number => Number(facts.anyMethod === 'last' && r.methods.includes(ANY_METHOD));
+  const isForGet = (r: Route): number => Number(facts.head === 'before-get' && method === 'HEAD' && !r.methods.includes('HEAD'));
+  return or(fewer(isAny(a), isAny(b)), () => fewer(isForGet(a), isForGet(b)));
+}
+
+/** By how specific they are, ties left open. */
+function beforeTies(router: Router, a: Leaf, b: Leaf): Order {
   switch (router.facts.specificity) {
     case 'literal-length':
-      return or(fewer(-literals(a.shape), -literals(b.shape)), () => or(byFewest(router, a, b), ties));
+      return or(fewer(-literals(a.shape), -literals(b.shape)), () => or(byFewest(router, a, b), () => alike(a, b)));
     case 'fewest-parameters':
-      return or(byFewest(router, a, b), ties);
+      return or(fewer(parameters(a.shape).length, parameters(b.shape).length), () => alike(a, b));
     case 'containment':
-      return or(byContainment(router, a, b), ties);
+      return or(byContainment(router, a, b), () => alike(a, b));
     default:
-      return or(leftToRight(router, a, b), ties);
+      return leftToRight({ ...router, facts: { ...router.facts, ties: 'ambiguous' } }, a, b);
   }
 }
 
@@ -128,39 +168,86 @@ function byFewest(router: Router, a: Leaf, b: Leaf): Order {
 }
 
 function byContainment(router: Router, a: Leaf, b: Leaf): Order {
-  const r = pathRelation(a.shape, b.shape, router.tree.compiler);
-  if (r === 'inside') return 'first';
-  return r === 'contains' ? 'second' : 'tie';
+  const r = decide(() => pathRelation(a.shape, b.shape, router.tree.compiler));
+  if (!r.decided) return 'tie';
+  if (r.value === 'inside') return 'first';
+  return r.value === 'contains' ? 'second' : 'tie';
 }
 
 /**
  * A tree: each place is settled before the next is looked at. Two different branches of one kind are a tie right there,
- * whatever stands behind them.
+ * whatever stands behind them, and what settles it is which branch the table declared first, by whatever route.
  */
 function leftToRight(router: Router, a: Leaf, b: Leaf): Order {
+  const { facts, tree } = router;
   const length = Math.max(a.shape.length, b.shape.length);
   for (let i = 0; i < length; i++) {
     const [x, y] = [a.shape[i], b.shape[i]];
     if (x === undefined || y === undefined) return x === undefined ? 'first' : 'second';
-    const order = comparePieces(x, y, router.facts.types !== 'after-match');
+    const order = comparePieces(x, y, facts);
     if (order !== 'tie') return order;
-    if (!sameBranch(router, a.shape, b.shape, i)) return router.facts.ties === 'first-declared' ? byIndex(a, b) : 'tie';
-    if (x.kind === 'span') return 'tie';
+    if (sameBranch(tree, a.shape, b.shape, i)) {
+      if (x.kind === 'span') break;
+      continue;
+    }
+    if (x.kind === 'span') return byTail(router, a, b, i);
+    return facts.ties === 'ambiguous' || facts.ties === 'unknown' ? 'tie' : byBranch(router, a, b, i);
   }
-  return 'tie';
+  const typed = facts.typedBranch === 'shared' ? fewer(-typedIn(a.shape), -typedIn(b.shape)) : 'tie';
+  return or(typed, () => or(alike(a, b), () => byTies(router, a, b)));
 }
 
-function sameBranch(router: Router, a: Shape, b: Shape, at: number): boolean {
-  const { compiler } = router.tree;
+function sameBranch(tree: Tree, a: Shape, b: Shape, at: number): boolean {
+  const { compiler } = tree;
   const [x, y] = [a[at] as Piece, b[at] as Piece];
-  if (x.kind === 'span' || y.kind === 'span') return compiler.rest(a, at) === compiler.rest(b, at);
-  return compiler.segment(x) === compiler.segment(y);
+  if (x.kind === 'span' || y.kind === 'span') return compiler.restKey(a, at) === compiler.restKey(b, at);
+  return x === y || branchKey(tree, x) === branchKey(tree, y);
 }
 
-/** One method before any, then host, version, media types, fixed header or query. */
+/** The branch that the table declared first, or last. */
+function byBranch(router: Router, a: Leaf, b: Leaf, at: number): Order {
+  const [x, y] = [branchIndex(router.tree, a, at), branchIndex(router.tree, b, at)];
+  return router.facts.ties === 'last-declared' ? fewer(y, x) : fewer(x, y);
+}
+
+/** The narrower tail, where that counts; else the one that was declared first, as tails of one place are a list. */
+function byTail(router: Router, a: Leaf, b: Leaf, at: number): Order {
+  if (router.facts.tails === 'narrowest') {
+    const { compiler } = router.tree;
+    const r = decide(() => pathRelation(a.shape.slice(at), b.shape.slice(at), compiler));
+    if (r.decided && r.value === 'inside') return 'first';
+    if (r.decided && r.value === 'contains') return 'second';
+    return byTies(router, a, b);
+  }
+  return router.facts.ties === 'last-declared'
+    ? byBranch(router, a, b, at)
+    : fewer(branchIndex(router.tree, a, at), branchIndex(router.tree, b, at));
+}
+
+/** The index of the route by which the branch of a leaf at a place came into the tree. */
+function branchIndex(tree: Tree, { shape, route }: Leaf, at: number): number {
+  let node: Node | undefined = tree.root;
+  for (let i = 0; i < at && node !== undefined; i++) {
+    const piece = shape[i] as Piece;
+    node = piece.kind === 'span' ? undefined : childOf(tree, node, piece);
+  }
+  if (node === undefined) return route.index;
+  const piece = shape[at] as Piece;
+  if (piece.kind !== 'span') return childOf(tree, node, piece)?.first?.index ?? route.index;
+  const key = tree.compiler.restKey(shape, at);
+  return node.spans.find((s) => s.key === key)?.route.index ?? route.index;
+}
+
+/** Of two that match the same path: the one of which nothing optional is left out, then by what else the routes ask. */
+function alike(a: Leaf, b: Leaf): Order {
+  return or(fewer(Number(a.partial ?? 0), Number(b.partial ?? 0)), () => byConditions(a.route, b.route));
+}
+
+/** One method before any, HEAD before GET, then host, version, media types, fixed header or query. */
 function byConditions(a: Route, b: Route): Order {
   const ranks = (r: Route): readonly boolean[] => [
     !r.methods.includes(ANY_METHOD),
+    isForHeadAlone(r),
     r.conditions.host !== undefined,
     r.conditions.version !== undefined,
     r.conditions.takes !== undefined || r.conditions.returns !== undefined,
@@ -170,6 +257,10 @@ function byConditions(a: Route, b: Route): Order {
   const at = x.findIndex((has, i) => has !== y[i]);
   if (at < 0) return 'tie';
   return x[at] ? 'first' : 'second';
+}
+
+function isForHeadAlone({ methods }: Route): boolean {
+  return methods.includes('HEAD') && !methods.includes('GET');
 }
 
 function parameters(shape: Shape): readonly Part[] {

@@ -5,7 +5,18 @@
 import { ANY_CHARACTER, BOUNDARY_TEXT, charSet, charsOf, unionSets } from '../language/charset.ts';
 import { usualText } from '../language/example.ts';
 import { choice, literal, oneOf, repeat, sequence } from '../language/expression.ts';
-import { holds, isEmpty, type Language, languageOf, relation, unite, wordLanguage } from '../language/language.ts';
+import {
+  disjoint,
+  holds,
+  isEmpty,
+  type Language,
+  languageOf,
+  nothing,
+  relation,
+  unite,
+  wordLanguage,
+} from '../language/language.ts';
+import { decide } from '../language/limits.ts';
 import type { Relation } from '../language/product.ts';
 import type { Compiler } from '../paths/compile.ts';
 import type { Piece, Shape } from '../paths/pattern.ts';
@@ -100,9 +111,9 @@ export function sideOf(leaf: Leaf, axis: Axis, compiler: Compiler, facts: Facts)
   }
 }
 
-/** The methods that a route takes, HEAD included where a GET route answers it. */
+/** The methods that a route takes, HEAD included where a GET route answers it, and left out where HEAD is looked up as GET. */
 export function methodLanguage(methods: readonly string[], facts: Facts): Language {
-  const cache = facts.head === 'declared' ? declaredMethods : answeredMethods;
+  const cache = facts.head === 'declared' ? METHODS.declared : facts.head === 'is-get' ? METHODS.isGet : METHODS.answered;
   const cached = cache.get(methods);
   if (cached !== undefined) return cached;
   const made = makeMethodLanguage(methods, facts);
@@ -111,13 +122,17 @@ export function methodLanguage(methods: readonly string[], facts: Facts): Langua
 }
 
 /** By the list itself, which the routes of a table share. */
-const declaredMethods = new WeakMap<readonly string[], Language>();
-const answeredMethods = new WeakMap<readonly string[], Language>();
+const METHODS = {
+  declared: new WeakMap<readonly string[], Language>(),
+  answered: new WeakMap<readonly string[], Language>(),
+  isGet: new WeakMap<readonly string[], Language>(),
+};
 
-function makeMethodLanguage(methods: readonly string[], facts: Facts): Language {
+function makeMethodLanguage(methods: readonly string[], { head }: Facts): Language {
   if (methods.includes(ANY_METHOD)) return everyMethod();
-  const withHead = facts.head !== 'declared' && methods.includes('GET') ? [...methods, 'HEAD'] : methods;
-  return unite(withHead.map(wordLanguage));
+  const own = head === 'is-get' ? methods.filter((m) => m !== 'HEAD') : methods;
+  const withHead = head !== 'declared' && methods.includes('GET') ? [...own, 'HEAD'] : own;
+  return withHead.length === 0 ? nothing() : unite(withHead.map(wordLanguage));
 }
 
 /** How the paths of two leaves lie to each other, conditions left aside. Throws `LimitReached`. */
@@ -132,6 +147,19 @@ export function pathRelation(a: Shape, b: Shape, compiler: Compiler): Relation {
   return joined(result, relation(compiler.rest(a, plain), compiler.rest(b, plain)));
 }
 
+/** Do two shapes share no path? False where a limit leaves it open. */
+export function disjointPaths(a: Shape, b: Shape, compiler: Compiler): boolean {
+  const found = decide(() => pathRelation(a, b, compiler));
+  return found.decided && found.value === 'apart';
+}
+
+/** Do two shapes match the same paths? False where a limit leaves it open. */
+export function equalPaths(a: Shape, b: Shape, compiler: Compiler): boolean {
+  if (a === b) return true;
+  const found = decide(() => pathRelation(a, b, compiler));
+  return found.decided && found.value === 'equal';
+}
+
 /** The relation of two products from those of their sides. */
 export function joined(a: Relation, b: Relation): Relation {
   if (a === 'apart' || b === 'apart') return 'apart';
@@ -139,12 +167,9 @@ export function joined(a: Relation, b: Relation): Relation {
   return b === 'equal' ? a : 'crossing';
 }
 
-/** Is there a method that both take? HEAD aside, which no route has without its GET. */
-export function sharesMethod(a: Route, b: Route): boolean {
-  if (a.methods.includes(ANY_METHOD) || b.methods.includes(ANY_METHOD)) return true;
-  return a.methods.some(
-    (m) => b.methods.includes(m) || (m === 'HEAD' && b.methods.includes('GET')) || (m === 'GET' && b.methods.includes('HEAD')),
-  );
+/** Is there a method that both take? */
+export function sharesMethod(a: Route, b: Route, facts: Facts): boolean {
+  return a.methods === b.methods || !disjoint(methodLanguage(a.methods, facts), methodLanguage(b.methods, facts));
 }
 
 /** A path that the leaf matches, segment by segment; undefined where it has a span. */
@@ -173,7 +198,7 @@ export function matchesPath(shape: Shape, segments: readonly string[], compiler:
       );
     }
     const segment = segments[i];
-    if (segment === undefined || !holds(compiler.segment(piece), segment)) return false;
+    if (segment === undefined || !compiler.test(piece)(segment)) return false;
   }
   return segments.length === shape.length;
 }

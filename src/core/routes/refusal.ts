@@ -38,14 +38,14 @@ export function refusalOf(router: Router, asking: Asking, judged: readonly Judge
       return { ...ended(asking, 'version-unknown', versioning?.elsewhere ?? 404, why), alsoMatched: also };
     }
     default:
-      return { ...ended(asking, 'not-found', 404), alsoMatched: also };
+      return { ...ended(asking, 'not-found', 404, cause === 'length' ? nearest[0]?.miss.why : undefined), alsoMatched: also };
   }
 }
 
 function wrongMethod(router: Router, asking: Asking, leaves: readonly Leaf[], also: Following['alsoMatched']): Following {
   const { facts } = router;
   const allow = allowOf(router, leaves);
-  if (asking.request.method === 'OPTIONS' && facts.options === 'answered') {
+  if (asking.request.method === 'OPTIONS' && facts.options !== 'declared') {
     return {
       ...ended(asking, 'routed', null, 'the router answers OPTIONS by itself'),
       allow,
@@ -69,10 +69,11 @@ function wrongMethod(router: Router, asking: Asking, leaves: readonly Leaf[], al
 const METHOD_ORDER = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
 
 /** What an Allow header lists for a path that these leaves match. */
-function allowOf(router: Router, leaves: readonly Leaf[]): readonly string[] {
-  const methods = new Set(leaves.flatMap((l) => l.route.methods).filter((m) => m !== ANY_METHOD));
+export function allowOf(router: Router, leaves: readonly Leaf[]): readonly string[] {
+  const isGet = router.facts.head === 'is-get';
+  const methods = new Set(leaves.flatMap((l) => l.route.methods).filter((m) => m !== ANY_METHOD && !(isGet && m === 'HEAD')));
   if (methods.has('GET') && router.facts.head !== 'declared') methods.add('HEAD');
-  if (router.facts.options === 'answered') methods.add('OPTIONS');
+  if (router.facts.options !== 'declared') methods.add('OPTIONS');
   const rank = (m: string): number => (METHOD_ORDER.indexOf(m) + METHOD_ORDER.length + 1) % (METHOD_ORDER.length + 1);
   return [...methods].sort((a, b) => rank(a) - rank(b));
 }

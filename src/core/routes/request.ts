@@ -35,6 +35,9 @@ export function requestFrom(
     else if (axis.kind === 'query') query.push(`${encodeURIComponent(axis.name)}=${encodeURIComponent(text)}`);
     else headers[headerOf(axis, named)] = text;
   });
+  // Where the router takes a slash off, a path that ends in one is asked for with two.
+  const losesSlash = facts.trailingSlash === 'removed' || facts.trailingSlash === 'ignored';
+  if (losesSlash && segments.length > 1 && segments.at(-1) === '') segments.push('');
   return {
     method,
     target:

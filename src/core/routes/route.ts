@@ -23,6 +23,8 @@ export interface Conditions {
 /** How a route came into the table, from the outermost group inwards. */
 export interface Origin {
   readonly groups: readonly string[];
+  /** The group entries themselves, by file and pointer. */
+  readonly within: readonly string[];
   readonly resource?: { readonly base: string; readonly step: Step };
   readonly include?: string;
 }
@@ -60,7 +62,7 @@ export function bareRoute(fields: Pick<Route, 'index' | 'methods' | 'path' | 'pa
     deprecated: undefined,
     sunset: undefined,
     summary: undefined,
-    origin: { groups: [] },
+    origin: { groups: [], within: [] },
     wants: NO_WANTS,
     ends: false,
   };

@@ -3,11 +3,28 @@ import { BOUNDARY_TEXT } from '../language/charset.ts';
 import { holds, type Language } from '../language/language.ts';
 import type { Compiler } from '../paths/compile.ts';
 import type { Part, Pattern, Piece, Shape } from '../paths/pattern.ts';
+import type { Router } from './router.ts';
+import type { Leaf } from './tree.ts';
 
 export interface Value {
   readonly text: string;
   /** The written type, or `path` for a tail. */
   readonly type: string;
+}
+
+/** The values of a leaf's parameters for a path that it matches, as this router splits a segment. */
+export function valuesOf(router: Router, { route, shape }: Leaf, segments: readonly string[]): ReadonlyMap<string, Value> {
+  return splitPath(route.pattern, shape, segments, router.tree.compiler, router.facts.split === 'longest');
+}
+
+/** The parameter with a longer value than the router takes, in words. Tails may be as long as they like. */
+export function longValue(router: Router, leaf: Leaf, segments: readonly string[]): string | undefined {
+  const most = router.facts.longestValue;
+  if (most === Number.POSITIVE_INFINITY) return undefined;
+  for (const [name, { text, type }] of valuesOf(router, leaf, segments))
+    if (type !== 'path' && text.length > most && [...text].length > most)
+      return `the value of ${name} is longer than ${most} characters (longestValue)`;
+  return undefined;
 }
 
 /**

@@ -8,22 +8,26 @@ export type Target =
       readonly query: string | undefined;
       readonly host: string | undefined;
     }
-  | { readonly ok: false; readonly why: string };
+  | { readonly ok: false; readonly why: string; readonly status: 400 | 404 };
+
+/** What is done with malformed percent-encoding: it is refused with this status, or stays as it is. */
+export type Malformed = '400' | '404' | 'kept';
 
 /**
  * Reads a target in origin form (`/locks/7?state=open`) or absolute form (`https://desk.example/locks/7`). A fragment is
  * dropped, as every client does. `why` says which part can't be read. Linear.
  */
-export function parseTarget(text: string): Target {
+export function parseTarget(text: string, malformed: Malformed = '400'): Target {
   const absolute = text.charCodeAt(0) === 0x2f ? null : /^https?:\/\/([^/?#]*)([^#]*)/iu.exec(text);
   const rest = absolute === null ? withoutFragment(text) : absolute[2] || '/';
   const at = rest.indexOf('?');
   const path = at < 0 ? rest : rest.slice(0, at) || '/';
-  if (!path.startsWith('/')) return { ok: false, why: `a target starts with a slash, and "${text}" does not` };
+  if (!path.startsWith('/')) return { ok: false, why: `a target starts with a slash, and "${text}" does not`, status: 400 };
   const segments: string[] = [];
   for (const raw of path.slice(1).split('/')) {
-    const segment = decodeSegment(raw);
-    if (segment === undefined) return { ok: false, why: `"${raw}" is malformed percent-encoding` };
+    const segment = decodeSegment(raw) ?? (malformed === 'kept' ? raw : undefined);
+    if (segment === undefined)
+      return { ok: false, why: `"${raw}" is malformed percent-encoding`, status: malformed === '404' ? 404 : 400 };
     segments.push(segment);
   }
   return { ok: true, segments, path, query: at < 0 ? undefined : rest.slice(at + 1), host: absolute?.[1]?.toLowerCase() };

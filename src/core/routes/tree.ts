@@ -1,29 +1,38 @@
 /**
- * The index over segments: a tree whose edges are segments, literal ones in a map, the others by their language, and
+ * The index over segments: a tree whose edges are segments, literal ones in a map, the others by their structure, and
  * whose nodes hold the routes that end there or go on with a span. It answers who matches a path, and whose reach
  * overlaps a shape, without looking at routes that start differently.
  */
 import { BOUNDARY_TEXT } from '../language/charset.ts';
 import { disjoint, holds, type Language } from '../language/language.ts';
+import { decide } from '../language/limits.ts';
 import type { Compiler } from '../paths/compile.ts';
-import { literalSegment, literalText, type Segment, type Shape } from '../paths/pattern.ts';
-import { comparePieces } from './places.ts';
+import { literalSegment, literalText, type Segment, type Shape, segmentOf } from '../paths/pattern.ts';
+import { TEXT } from '../paths/types.ts';
+import { disjointPaths, matchesPath } from './reach.ts';
 import type { Route } from './route.ts';
 
 /** One shape of one route. */
 export interface Leaf {
   readonly route: Route;
   readonly shape: Shape;
+  /** An optional part is left out of it. */
+  readonly partial?: boolean;
+  /** Its slash at the end is not as the pattern has it. */
+  readonly otherSlash?: boolean;
 }
 
 interface SpanLeaf extends Leaf {
+  readonly key: string;
   readonly language: Language;
 }
 
-interface Branch {
-  readonly language: Language;
+export interface Branch {
+  /** Its structure; equal keys are one branch. */
+  readonly key: string;
   readonly piece: Segment;
   readonly node: Node;
+  readonly matches: (text: string) => boolean;
 }
 
 export interface Node {
@@ -48,18 +57,23 @@ function pushed<T>(list: readonly T[], none: readonly T[], item: T): readonly T[
   return list;
 }
 
-export interface Tree {
-  readonly root: Node;
+export interface TreeOptions {
   readonly compiler: Compiler;
   /** Literals are compared in lower case. */
   readonly eitherCase: boolean;
   /** A written type is part of the match. */
   readonly typesMatch: boolean;
+  /** Typed and plain parameters at one place are one branch; what a type asks is looked at behind it. */
+  readonly sharedBranch: boolean;
+}
+
+export interface Tree extends TreeOptions {
+  readonly root: Node;
   readonly overlaps: WeakMap<Shape, readonly Leaf[]>;
 }
 
-export function emptyTree(compiler: Compiler, eitherCase: boolean, typesMatch: boolean): Tree {
-  return { root: newNode(undefined), compiler, eitherCase, typesMatch, overlaps: new WeakMap() };
+export function emptyTree(options: TreeOptions): Tree {
+  return { ...options, root: newNode(undefined), overlaps: new WeakMap() };
 }
 
 /** Adds a shape. O(segments) plus the branches that stand beside its parameters. */
@@ -68,12 +82,30 @@ export function insert(tree: Tree, leaf: Leaf): void {
   for (let i = 0; i < leaf.shape.length; i++) {
     const piece = leaf.shape[i] as Shape[number];
     if (piece.kind === 'span') {
-      node.spans = pushed(node.spans, NO_SPANS, { ...leaf, language: tree.compiler.rest(leaf.shape, i) });
+      node.spans = pushed(node.spans, NO_SPANS, spanLeaf(tree, leaf, i));
       return;
     }
     node = child(tree, node, piece, leaf.route);
   }
   node.ends = pushed(node.ends, NO_LEAVES, leaf);
+}
+
+function spanLeaf({ compiler }: Tree, leaf: Leaf, at: number): SpanLeaf {
+  const { shape } = leaf;
+  return {
+    ...leaf,
+    key: compiler.restKey(shape, at),
+    get language() {
+      return compiler.rest(shape, at);
+    },
+  };
+}
+
+/** The text that the segments from an index on make for the language of a span. */
+export function restText(segments: readonly string[], at: number): string {
+  let text = '';
+  for (let i = at; i < segments.length; i++) text += BOUNDARY_TEXT + segments[i];
+  return text;
 }
 
 /**
@@ -92,10 +124,10 @@ function visitNodes(tree: Tree, node: Node, segments: readonly string[], at: num
     return true;
   }
   const segment = segments[at] as string;
-  const literal = node.literals.get(tree.eitherCase ? segment.toLowerCase() : segment);
+  const literal = literalChild(tree, node, segment);
   if (literal !== undefined && !visitNodes(tree, literal, segments, at + 1, found)) return false;
   for (const branch of node.branches) {
-    if (holds(branch.language, segment) && !visitNodes(tree, branch.node, segments, at + 1, found)) return false;
+    if (branch.matches(segment) && !visitNodes(tree, branch.node, segments, at + 1, found)) return false;
   }
   return true;
 }
@@ -104,101 +136,44 @@ function visitNodes(tree: Tree, node: Node, segments: readonly string[], at: num
 export function matching(tree: Tree, segments: readonly string[]): Leaf[] {
   const found: Leaf[] = [];
   visit(tree, tree.root, segments, 0, found);
-  return found;
+  return tree.sharedBranch ? found.filter((l) => matchesPath(l.shape, segments, tree.compiler)) : found;
 }
 
-/**
- * The leaves that a router reaches which takes the best branch at each place and never comes back: a literal, then the
- * narrowest parameter that holds the segment, then a tail.
- */
-export function matchingWithoutReturn(tree: Tree, segments: readonly string[]): Leaf[] {
-  let node = tree.root;
-  for (let at = 0; at < segments.length; at++) {
-    const next = bestBranch(tree, node, segments[at] as string);
-    if (next === undefined) return matchingSpans(node, segments, at);
-    node = next;
-  }
-  return [...node.ends, ...matchingSpans(node, segments, segments.length)];
-}
-
-function bestBranch(tree: Tree, node: Node, segment: string): Node | undefined {
-  const literal = node.literals.get(tree.eitherCase ? segment.toLowerCase() : segment);
-  if (literal !== undefined) return literal;
-  return ranked(tree, node).find((b) => holds(b.language, segment))?.node;
-}
-
-/** The branches in the order in which a router without return looks at them: by kind, then as they were declared. */
-function ranked(tree: Tree, node: Node): readonly Branch[] {
-  return [...node.branches].sort((a, b) => {
-    const order = comparePieces(a.piece, b.piece, tree.typesMatch);
-    return order === 'tie' ? node.branches.indexOf(a) - node.branches.indexOf(b) : order === 'first' ? -1 : 1;
-  });
-}
-
-function matchingSpans(node: Node, segments: readonly string[], at: number): Leaf[] {
-  const rest = segments
-    .slice(at)
-    .map((s) => BOUNDARY_TEXT + s)
-    .join('');
+/** The leaves at a node whose spans hold the rest of the path. */
+export function matchingSpans(node: Node, segments: readonly string[], at: number): readonly Leaf[] {
+  if (node.spans === NO_SPANS) return NO_LEAVES;
+  const rest = restText(segments, at);
   return node.spans.filter((leaf) => holds(leaf.language, rest));
+}
+
+/** The child of a literal segment. */
+export function literalChild(tree: Tree, node: Node, segment: string): Node | undefined {
+  return node.literals.get(tree.eitherCase ? segment.toLowerCase() : segment);
+}
+
+/** The child that a segment of a pattern leads to, if there is one. */
+export function childOf(tree: Tree, node: Node, segment: Segment): Node | undefined {
+  const text = literalText(segment);
+  if (text !== undefined) return literalChild(tree, node, text);
+  const key = branchKey(tree, segment);
+  return node.branches.find((b) => b.key === key)?.node;
 }
 
 /** Lists longer than this are found again rather than kept. */
 const MOST_KEPT = 64;
 
 /**
- * All leaves whose path language shares a path with the shape's; remembered, because every check asks, and the methods of
- * a path share their shapes. Throws `LimitReached`.
+ * All leaves whose path language shares a path with the shape's, and those of which a limit leaves that open; remembered,
+ * because every check asks, and the methods of a path share their shapes.
  */
 export function overlapping(tree: Tree, shape: Shape): readonly Leaf[] {
   const known = tree.overlaps.get(shape);
   if (known !== undefined) return known;
-  const found: Leaf[] = [];
-  overlap(tree, tree.root, shape, 0, found);
+  const all: Leaf[] = [];
+  overlap(tree, tree.root, shape, 0, all);
+  const found = tree.sharedBranch ? all.filter((l) => !disjointPaths(shape, l.shape, tree.compiler)) : all;
   if (found.length <= MOST_KEPT) tree.overlaps.set(shape, found);
   return found;
-}
-
-/** A branch that a router prefers to the shape's own at some place, and a route behind it. */
-export interface Detour {
-  readonly at: number;
-  readonly piece: Segment;
-  readonly route: Route;
-}
-
-/** The branches beside a shape's own that take some of its segments first, in a router that never comes back. */
-export function detours(tree: Tree, shape: Shape): readonly Detour[] {
-  const found: Detour[] = [];
-  let node: Node | undefined = tree.root;
-  for (let at = 0; at < shape.length && node !== undefined; at++) {
-    const piece = shape[at] as Shape[number];
-    const text = literalText(piece);
-    const own: Language | undefined = piece.kind === 'segment' ? tree.compiler.segment(piece) : undefined;
-    if (text === undefined) found.push(...detoursAt(tree, node, own, at));
-    if (piece.kind === 'span') return found;
-    node =
-      text === undefined
-        ? node.branches.find((b) => b.language === own)?.node
-        : node.literals.get(tree.eitherCase ? text.toLowerCase() : text);
-  }
-  return found;
-}
-
-function detoursAt(tree: Tree, node: Node, own: Language | undefined, at: number): readonly Detour[] {
-  const literals = [...node.literals].filter(([word]) => own === undefined || holdsWord(tree, own, word));
-  const order = ranked(tree, node);
-  const before =
-    own === undefined
-      ? order
-      : order.slice(
-          0,
-          order.findIndex((b) => b.language === own),
-        );
-  const branches = before.filter((b) => own === undefined || !disjoint(b.language, own));
-  return [
-    ...literals.map(([word, next]): Detour => ({ at, piece: literalSegment(word), route: next.first as Route })),
-    ...branches.map((b): Detour => ({ at, piece: b.piece, route: b.node.first as Route })),
-  ];
 }
 
 function newNode(first: Route | undefined): Node {
@@ -206,53 +181,58 @@ function newNode(first: Route | undefined): Node {
 }
 
 function child(tree: Tree, node: Node, segment: Segment, route: Route): Node {
+  const known = childOf(tree, node, segment);
+  if (known !== undefined) return known;
+  const made = newNode(route);
   const text = literalText(segment);
   if (text !== undefined) {
-    const key = tree.eitherCase ? text.toLowerCase() : text;
-    const known = node.literals.get(key) ?? newNode(route);
     if (node.literals === NO_LITERALS) node.literals = new Map();
-    (node.literals as Map<string, Node>).set(key, known);
-    return known;
+    (node.literals as Map<string, Node>).set(tree.eitherCase ? text.toLowerCase() : text, made);
+    return made;
   }
-  const language = tree.compiler.segment(segment);
-  const known = node.branches.find((b) => b.language === language);
-  if (known !== undefined) return known.node;
-  const made = { language, piece: segment, node: newNode(route) };
-  node.branches = pushed(node.branches, NO_BRANCHES, made);
-  return made.node;
+  const piece = branchPiece(tree, segment);
+  const branch = { key: branchKey(tree, segment), piece, node: made, matches: tree.compiler.test(piece) };
+  node.branches = pushed(node.branches, NO_BRANCHES, branch);
+  return made;
+}
+
+const PLAIN = segmentOf([{ kind: 'parameter', name: '', type: TEXT }]);
+
+/** The segment as the tree tells it apart from others. */
+function branchPiece(tree: Tree, segment: Segment): Segment {
+  const [only] = segment.parts;
+  return tree.sharedBranch && segment.parts.length === 1 && only?.kind === 'parameter' ? PLAIN : segment;
+}
+
+export function branchKey(tree: Tree, segment: Segment): string {
+  return tree.compiler.key(branchPiece(tree, segment));
 }
 
 function visit(tree: Tree, node: Node, segments: readonly string[], at: number, found: Leaf[]): void {
-  if (node.spans !== NO_SPANS) {
-    const rest = segments
-      .slice(at)
-      .map((s) => BOUNDARY_TEXT + s)
-      .join('');
-    for (const leaf of node.spans) if (holds(leaf.language, rest)) found.push(leaf);
-  }
+  if (node.spans !== NO_SPANS) found.push(...matchingSpans(node, segments, at));
   if (at === segments.length) {
     for (const leaf of node.ends) found.push(leaf);
     return;
   }
   const segment = segments[at] as string;
-  const literal = node.literals.get(tree.eitherCase ? segment.toLowerCase() : segment);
+  const literal = literalChild(tree, node, segment);
   if (literal !== undefined) visit(tree, literal, segments, at + 1, found);
   for (const branch of node.branches) {
-    if (holds(branch.language, segment)) visit(tree, branch.node, segments, at + 1, found);
+    if (branch.matches(segment)) visit(tree, branch.node, segments, at + 1, found);
   }
 }
 
 function overlap(tree: Tree, node: Node, shape: Shape, at: number, found: Leaf[]): void {
+  const { compiler } = tree;
   const piece = shape[at];
   if (piece?.kind === 'span') {
-    const language = tree.compiler.rest(shape, at);
     everyLeaf(node, (leaf) => {
-      if (!disjoint(language, tree.compiler.rest(leaf.shape, at))) found.push(leaf);
+      if (mayMeet(() => [compiler.rest(shape, at), compiler.rest(leaf.shape, at)])) found.push(leaf);
     });
     return;
   }
   for (const leaf of node.spans) {
-    if (!disjoint(leaf.language, tree.compiler.rest(shape, at))) found.push(leaf);
+    if (mayMeet(() => [leaf.language, compiler.rest(shape, at)])) found.push(leaf);
   }
   if (piece === undefined) {
     for (const leaf of node.ends) found.push(leaf);
@@ -262,26 +242,33 @@ function overlap(tree: Tree, node: Node, shape: Shape, at: number, found: Leaf[]
 }
 
 function overlapSegment(tree: Tree, node: Node, shape: Shape, at: number, piece: Segment, found: Leaf[]): void {
-  const language = tree.compiler.segment(piece);
   const text = literalText(piece);
   if (text !== undefined) {
-    const literal = node.literals.get(tree.eitherCase ? text.toLowerCase() : text);
+    const literal = literalChild(tree, node, text);
     if (literal !== undefined) overlap(tree, literal, shape, at + 1, found);
-  } else {
-    for (const [word, next] of node.literals) {
-      if (holdsWord(tree, language, word)) overlap(tree, next, shape, at + 1, found);
-    }
+    for (const branch of node.branches) if (meetsWord(tree, branch.piece, text)) overlap(tree, branch.node, shape, at + 1, found);
+    return;
+  }
+  for (const [word, next] of node.literals) {
+    if (meetsWord(tree, piece, word)) overlap(tree, next, shape, at + 1, found);
   }
   for (const branch of node.branches) {
-    if (!disjoint(branch.language, language)) overlap(tree, branch.node, shape, at + 1, found);
+    const meets =
+      branch.key === branchKey(tree, piece) || mayMeet(() => [tree.compiler.segment(branch.piece), tree.compiler.segment(piece)]);
+    if (meets) overlap(tree, branch.node, shape, at + 1, found);
   }
 }
 
+/** Do the languages share a text? True where a limit leaves it open: what is asked next decides. */
+function mayMeet(pair: () => readonly [Language, Language]): boolean {
+  const found = decide(() => disjoint(...pair()));
+  return !found.decided || !found.value;
+}
+
 /** With either case the word stands for all its spellings, of which a typed parameter may take some. */
-function holdsWord(tree: Tree, language: Language, word: string): boolean {
-  if (!tree.eitherCase) return holds(language, word);
-  const spellings = tree.compiler.segment(literalSegment(word));
-  return !disjoint(language, spellings);
+export function meetsWord({ eitherCase, compiler }: Tree, piece: Segment, word: string): boolean {
+  if (!eitherCase) return compiler.test(piece)(word);
+  return mayMeet(() => [compiler.segment(piece), compiler.segment(literalSegment(word))]);
 }
 
 function everyLeaf(node: Node, use: (leaf: Leaf) => void): void {

@@ -2,7 +2,7 @@
 import * as z from 'zod';
 import { STYLES } from '../../core/paths/pattern.ts';
 import { SHORT_FORM } from '../../core/routes/entries.ts';
-import { FACT_NAMES, FACTS, type RouterSettings } from '../../core/routes/facts.ts';
+import { FACT_NAMES, FACTS, KINDS, type RouterSettings } from '../../core/routes/facts.ts';
 import { STEPS } from '../../core/routes/route.ts';
 
 const text = z.string().min(1);
@@ -81,7 +81,10 @@ const facts = Object.fromEntries(
   FACT_NAMES.map((name) => [
     name,
     z
-      .union([z.enum([...FACTS[name].values, 'unknown'] as [string, ...string[]]), z.number().transform(String)])
+      .preprocess(
+        (value) => (typeof value === 'number' ? String(value) : value),
+        z.enum([...FACTS[name].values, 'unknown'] as [string, ...string[]]),
+      )
       .optional()
       .describe(FACTS[name].means),
   ]),
@@ -89,6 +92,7 @@ const facts = Object.fromEntries(
 
 export const routerFacts = z
   .strictObject({
+    kind: z.enum(KINDS).optional().describe('Sets the usual facts of a family of routers; single facts override them'),
     ...facts,
     longestValue: z.number().int().positive().optional().describe('The longest value of a parameter, in characters'),
     suffixes: z.record(text, text).optional().describe('What a suffix stands for: json: application/json'),
