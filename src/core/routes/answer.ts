@@ -74,7 +74,7 @@ interface Look {
   readonly following: Following;
   /** The path can be read in more than one way. */
   readonly special: boolean;
-  /** How many routes some reading matches. */
+  /** How many shapes of routes some reading matches. */
   readonly candidates: number;
   /** The routes that this reading matches are all that any other one would. */
   readonly same: boolean;
@@ -93,16 +93,17 @@ interface Look {
 function lookAt(router: Router, request: Request, following: Following): Look {
   const target = normalise(request.target, router.facts);
   const path = target.ok ? target.matched : [];
-  const wide = new Set(matching(loose(router).tree, path).map((l) => l.route.index));
+  const shapes = matching(loose(router).tree, path);
+  const wide = new Set(shapes.map((l) => l.route.index));
   const strict = matching(router.tree, path);
   const own = new Set(strict.map((l) => l.route.index));
   return {
     request,
     following,
     special: SPECIAL.test(request.target),
-    candidates: wide.size,
+    candidates: shapes.length,
     same: own.size === wide.size,
-    alone: own.size === wide.size && isAlone(router, request, following, strict),
+    alone: own.size === shapes.length && isAlone(router, request, following, strict),
     said: request.body !== undefined || Object.keys(request.headers).length > 0,
     mixed: following.leaf?.shape.some((piece) => piece.parts.length > 1) ?? false,
     turned: target.ok && isTurned(router, path, strict),

@@ -42,7 +42,7 @@ export function examplesAmong(
   const axes = axesOf([one, ...others], router.versioning);
   const box = (l: Leaf): readonly Language[] => axes.map((axis) => sideOf(l, axis, router.tree.compiler, router.facts));
   const target = axes.map((axis) => {
-    const side = sideOf(one, axis, router.reach, router.facts);
+    const side = sideOf(one, axis, router.tree.compiler, router.facts);
     return normalSide(side, axis, axes, router.facts, paths);
   });
   const hints = axes.map((axis) => hintsFor(leaf, axis));

@@ -7,7 +7,7 @@ import { literalText } from '../paths/pattern.ts';
 import type { Following, Shared } from './following.ts';
 import type { Request } from './request.ts';
 import type { Router } from './router.ts';
-import { splitPath } from './split.ts';
+import { valuesOf } from './split.ts';
 import { endNodes, type Leaf, matching, type Node } from './tree.ts';
 import { versionAsked } from './version.ts';
 import { reachedInOneWalk } from './walk.ts';
@@ -60,7 +60,12 @@ export function keptAnswer(router: Router, request: Request, loose: () => Router
   if (holding === undefined) return make();
   const known = step.kept.get(holding);
   if (known === 'differs' || turns(router, loose(), segments, nodes)) return make();
-  if (known !== undefined) return like(known, request, valuesOf(router, known, segments));
+  if (known !== undefined)
+    return like(
+      known,
+      request,
+      known.leaf === undefined || known.parameters.size === 0 ? known.parameters : valuesOf(router, known.leaf, segments),
+    );
   const made = make();
   const kept = isShared(made) ? { ...made, shared: {} } : undefined;
   step.kept.set(holding, kept ?? 'differs');
@@ -99,11 +104,6 @@ function bitsOf(checks: readonly Check[], segments: readonly string[]): number |
     else if (language === undefined) return undefined;
   }
   return bits;
-}
-
-function valuesOf(router: Router, { leaf, parameters }: Following, segments: readonly string[]): Following['parameters'] {
-  if (leaf === undefined || parameters.size === 0) return parameters;
-  return splitPath(leaf.route.pattern, leaf.shape, segments, router.tree.compiler, router.facts.split === 'longest');
 }
 
 /** Written out, because copying a dozen properties of an object takes longer than walking down a tree. */

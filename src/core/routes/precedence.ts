@@ -40,19 +40,17 @@ export function firstOf(router: Router, fitting: readonly Leaf[]): First {
     : { kind: 'tie', leaves: least.length === 0 ? fitting : least };
 }
 
-/** The leaves in the order in which the router asks them, a route once, by its fullest shape. */
+/** The leaves in the order in which the router asks them, a route once, by the shape that it asks first. */
 export function inOrder(router: Router, leaves: readonly Leaf[]): readonly Leaf[] {
   if (leaves.length < 2) return leaves;
-  const fullest = new Map<Route, Leaf>();
   const rank = (leaf: Leaf): number => router.leavesOf(leaf.route).indexOf(leaf);
-  for (const leaf of leaves) {
-    const known = fullest.get(leaf.route);
-    if (known === undefined || rank(leaf) < rank(known)) fullest.set(leaf.route, leaf);
-  }
-  return [...fullest.values()].sort((a, b) => {
+  const sorted = [...leaves].sort((a, b) => {
     const order = orderOf(router, a, b);
-    return order === 'tie' ? a.route.index - b.route.index : order === 'first' ? -1 : 1;
+    if (order !== 'tie') return order === 'first' ? -1 : 1;
+    return a.route.index - b.route.index || rank(a) - rank(b);
   });
+  const seen = new Set<Route>();
+  return sorted.filter((l) => !seen.has(l.route) && seen.add(l.route));
 }
 
 /**
@@ -247,7 +245,7 @@ function alike(a: Leaf, b: Leaf): Order {
 function byConditions(a: Route, b: Route): Order {
   const ranks = (r: Route): readonly boolean[] => [
     !r.methods.includes(ANY_METHOD),
-    isForHeadAlone(r),
+    isForHeadAlone(r) && (r === a ? b : a).methods.includes('GET'),
     r.conditions.host !== undefined,
     r.conditions.version !== undefined,
     r.conditions.takes !== undefined || r.conditions.returns !== undefined,

@@ -8,6 +8,7 @@ import { follow } from './follow.ts';
 import type { Following } from './following.ts';
 import { hintsFor } from './hints.ts';
 import { normalSide } from './normal-paths.ts';
+import { samePattern } from './precedence.ts';
 import { type Axis, axesOf, conditionRelation, equalPaths, sideOf } from './reach.ts';
 import { type Request, requestFrom } from './request.ts';
 import { rivalsOf } from './rivals.ts';
@@ -155,7 +156,12 @@ function* classesOf(router: Router, leaf: Leaf, method: string): Generator<Reque
 }
 
 function takersOf(router: Router, leaf: Leaf, request: Request, { leaf: taker, alsoMatched }: Following): readonly Route[] {
-  if (taker !== undefined) return [taker.route];
+  if (taker !== undefined) {
+    // The first of one path may have put the taker in its place.
+    const same =
+      router.facts.wrongMethod === 'refuse' ? alsoMatched.filter((a) => samePattern(router, a.leaf.route, taker.route)) : [];
+    return [taker.route, ...same.map((a) => a.leaf.route).filter((r) => r !== leaf.route)];
+  }
   const others = alsoMatched.map((a) => a.leaf.route).filter((r) => r !== leaf.route);
   return others.length > 0 ? others : (turnedBy(router, leaf, request) ?? []);
 }

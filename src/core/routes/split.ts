@@ -2,7 +2,7 @@
 import { BOUNDARY_TEXT } from '../language/charset.ts';
 import { holds, type Language } from '../language/language.ts';
 import type { Compiler } from '../paths/compile.ts';
-import type { Part, Pattern, Piece, Shape } from '../paths/pattern.ts';
+import type { Part, Pattern, Piece } from '../paths/pattern.ts';
 import type { Router } from './router.ts';
 import type { Leaf } from './tree.ts';
 
@@ -12,39 +12,45 @@ export interface Value {
   readonly type: string;
 }
 
+/** Takes what is bound, in the order of the path; a name may come twice. */
+interface Binder {
+  readonly set: (name: string, value: Value) => unknown;
+}
+
 /** The values of a leaf's parameters for a path that it matches, as this router splits a segment. */
-export function valuesOf(router: Router, { route, shape }: Leaf, segments: readonly string[]): ReadonlyMap<string, Value> {
-  return splitPath(route.pattern, shape, segments, router.tree.compiler, router.facts.split === 'longest');
+export function valuesOf(router: Router, leaf: Leaf, segments: readonly string[]): ReadonlyMap<string, Value> {
+  const values = new Map<string, Value>();
+  bind(router, leaf, segments, values);
+  return values;
 }
 
 /** The parameter with a longer value than the router takes, in words. Tails may be as long as they like. */
 export function longValue(router: Router, leaf: Leaf, segments: readonly string[]): string | undefined {
   const most = router.facts.longestValue;
   if (most === Number.POSITIVE_INFINITY) return undefined;
-  for (const [name, { text, type }] of valuesOf(router, leaf, segments))
-    if (type !== 'path' && text.length > most && [...text].length > most)
-      return `the value of ${name} is longer than ${most} characters (longestValue)`;
-  return undefined;
+  let long: string | undefined;
+  const set = (name: string, { text, type }: Value): void => {
+    if (type !== 'path' && text.length > most && [...text].length > most) long ??= name;
+  };
+  bind(router, leaf, segments, { set });
+  return long === undefined ? undefined : `the value of ${long} is longer than ${most} characters (longestValue)`;
 }
 
 /**
- * The values of a shape's parameters for a path that it matches, given as decoded segments. Where several parameters
+ * Binds a shape's parameters to the text of a path that it matches, given as decoded segments. Where several parameters
  * share a segment, each takes the shortest text (or the longest) that still lets the rest match, from left to right.
  */
-export function splitPath(
-  pattern: Pattern,
-  shape: Shape,
-  segments: readonly string[],
-  compiler: Compiler,
-  longest: boolean,
-): ReadonlyMap<string, Value> {
-  const values = new Map<string, Value>();
-  if (pattern.capture !== undefined) return captured(pattern.capture, segments);
+function bind(router: Router, { route, shape }: Leaf, segments: readonly string[], values: Binder): void {
+  const { compiler } = router.tree;
+  const longest = router.facts.split === 'longest';
+  if (route.pattern.capture !== undefined) {
+    for (const [name, value] of captured(route.pattern.capture, segments)) values.set(name, value);
+    return;
+  }
   let at = 0;
-  for (const piece of shape) {
+  for (const [i, piece] of shape.entries()) {
     if (piece.kind === 'span') {
-      const behind = shape.length - shape.indexOf(piece) - 1;
-      const end = segments.length - behind;
+      const end = segments.length - (shape.length - i - 1);
       splitSpan(piece, segments.slice(at, end), compiler, longest, values);
       at = end;
     } else {
@@ -52,7 +58,6 @@ export function splitPath(
       at += 1;
     }
   }
-  return values;
 }
 
 /** The groups of a whole-path regular expression, as the expression itself finds them; unnamed ones by their number. */
@@ -68,19 +73,13 @@ function captured(
   return new Map(all.flatMap(([name, text]) => (text === undefined ? [] : [[name, { text, type: 'regex' }]])));
 }
 
-function splitSpan(
-  piece: Piece,
-  segments: readonly string[],
-  compiler: Compiler,
-  longest: boolean,
-  values: Map<string, Value>,
-): void {
+function splitSpan(piece: Piece, segments: readonly string[], compiler: Compiler, longest: boolean, values: Binder): void {
   const only = piece.parts.length === 1 ? piece.parts[0] : undefined;
   if (only?.kind === 'tail') values.set(only.name, { text: segments.join('/'), type: 'path' });
   else splitText(piece.parts, segments.join(BOUNDARY_TEXT), compiler, longest, values);
 }
 
-function splitText(parts: readonly Part[], text: string, compiler: Compiler, longest: boolean, values: Map<string, Value>): void {
+function splitText(parts: readonly Part[], text: string, compiler: Compiler, longest: boolean, values: Binder): void {
   const [only] = parts;
   if (parts.length === 1 && only?.kind !== 'tail' && only?.kind !== 'expression') {
     if (only?.kind === 'parameter') values.set(only.name, { text, type: only.type.name });
