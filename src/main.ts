@@ -1,13 +1,25 @@
 /** The way in: hands the command line to oclif, bare `elm-gate` to the overview. */
 import { Config, flush, run } from '@oclif/core';
 import { failWith } from './commands/base.ts';
+import { COMMANDS } from './commands/index.ts';
+import { suggest } from './core/suggest.ts';
 
-export { COMMANDS } from './commands/index.ts';
+export { COMMANDS };
+
+function unknownCommand(name: string): void {
+  const names = Object.keys(COMMANDS).filter((c) => c !== 'overview');
+  const near = suggest(name, names);
+  const hint = near === undefined ? `There are ${names.join(', ')}.` : `Did you mean "elm-gate ${near}"?`;
+  process.stderr.write(`"${name}" is not a command. ${hint}\n`);
+  process.exitCode = 2;
+}
 
 /** Runs one command line; `root` is the package's folder. Never throws; sets the exit status. */
 export async function main(argv: readonly string[], root: string): Promise<void> {
   try {
     const config = await Config.load({ root });
+    const [name] = argv;
+    if (name !== undefined && !name.startsWith('-') && name !== 'help' && !(name in COMMANDS)) return unknownCommand(name);
     const bare = argv.length === 0 || (argv[0]?.startsWith('-') && !['--help', '-h', '--version'].includes(argv[0]));
     await run(bare ? ['overview', ...argv] : [...argv], config);
   } catch (error) {

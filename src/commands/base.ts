@@ -54,7 +54,7 @@ export abstract class GateCommand extends Command {
     const noColour = (process.env.NO_COLOR ?? '') !== '';
     const forced = (process.env.FORCE_COLOR ?? '') !== '' && process.env.FORCE_COLOR !== '0' && output === undefined;
     const width = tty ? process.stdout.columns : Number(process.env.COLUMNS) || 100;
-    return terminal(width || 100, (tty || forced) && !noColour);
+    return terminal(width || 100, (tty || forced) && !noColour, tty);
   }
 
   /** Writes data, whole or in pieces, to the file or to standard output. */
@@ -100,6 +100,15 @@ export function locator(workspace: Workspace, places: Iterable<Place>): Locate {
   return workspace.sources.positions(places);
 }
 
+/** What to type instead, where a file was given by itself. */
+function withHint(message: string): string {
+  const [, file] = /^(?:Unexpected argument: |command \w+:)(\S+\.(?:ya?ml|json|csv))(?: not found)?$/mu.exec(message) ?? [];
+  if (file === undefined) return message;
+  const flag = /openapi|swagger/iu.test(file) ? '--document' : '--routes';
+  const other = flag === '--document' ? '--routes' : '--document';
+  return `A file by itself says nothing of what it is. Name it: ${flag} ${file}, or ${other} ${file}.`;
+}
+
 /** Tells what went wrong on standard error and sets exit status 2. Help that was asked for is no failure. */
 export function failWith(error: Error & { oclif?: { exit?: number }; code?: string }): void {
   if (error.oclif?.exit === 0) return;
@@ -113,7 +122,7 @@ export function failWith(error: Error & { oclif?: { exit?: number }; code?: stri
     return;
   }
   const usage = error.oclif !== undefined;
-  const [first = ''] = error.message.split('\nSee more help');
+  const [first = ''] = withHint(error.message).split('\nSee more help');
   process.stderr.write(
     usage
       ? `${first.trim()}\nRun with --help to see what is possible.\n`

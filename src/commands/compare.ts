@@ -55,10 +55,15 @@ export default class Compare extends GateCommand {
       openSide(versionFile(name, settings.versions, settings.sources.exists(name), workspace), settings.sources);
     const [old, now] = [open(args.old), open(args.new)];
     const tables = [old, now].map(({ source }) => isMapping(source.value) && 'routeTable' in source.value);
-    if (tables[0] !== tables[1])
+    if (tables[0] !== tables[1]) {
+      const [table, document] = tables[0] ? [old.file, now.file] : [now.file, old.file];
       throw new InputFailure([
-        { file: now.file, message: 'one side is a route table and the other is a document; compare like with like' },
+        {
+          file: table,
+          message: `this is a route table, and ${document} is a document; to hold one against the other write "elm-gate check --routes ${table} --document ${document}", and compare two of a kind`,
+        },
       ]);
+    }
     const comparison = tables[0]
       ? engine.compareTables(engine.tableRouter(old.file, settings.sources), engine.tableRouter(now.file, settings.sources))
       : engine.compareContracts(contract(old, engine), contract(now, engine), {
@@ -85,7 +90,8 @@ function contract({ file, source, beside }: Side, engine: typeof import('./engin
 
 /** A version id of the settings stands for the document of that version. */
 function versionFile(name: string, versions: readonly string[], exists: boolean, workspace: () => Workspace): string {
-  if (exists || name === '-' || !versions.includes(name)) return name;
+  if (name === '-' || !versions.includes(name)) return name;
+  if (exists) fail(name, `this is both a version of the settings and a file; write ./${name} for the file`);
   const contracts = workspace().services.flatMap((s) => s.contracts);
   const major = (c: Contract): string => (c.version ?? '').replace(/^v/u, '').split('.')[0] ?? '';
   const found =

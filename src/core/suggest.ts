@@ -10,6 +10,8 @@ export function suggest(found: string, known: readonly string[]): string | undef
     const distance = bare(name) === bare(found) ? 0 : leven(found.toLowerCase(), name.toLowerCase());
     // Two letters of three or four changed is another word, unless it starts alike.
     if (distance > 1 && found.length < 5 && name[0] !== found[0]) continue;
+    // Nothing is left of a name that changed in every letter.
+    if (distance > 0 && distance >= found.length) continue;
     if (distance < least) {
       least = distance;
       best = name;

@@ -6,7 +6,7 @@ import { fail } from './problem.ts';
 import type { Sources } from './sources.ts';
 
 export const SETTINGS_FILES = ['elm-gate.yaml', 'elm-gate.yml', 'elm-gate.json'] as const;
-const TABLE = /\.routes\.(?:ya?ml|json)$/iu;
+const TABLE = /(?:^|\.)routes\.(?:ya?ml|json)$/iu;
 const DOCUMENT = /(?:^|[.-])(?:openapi|swagger)(?:[.-][\w.-]*)?\.(?:ya?ml|json)$/iu;
 
 export interface ServiceFiles {
@@ -29,7 +29,8 @@ export function findSettings(sources: Sources): string | undefined {
  */
 export function discover(cwd: string, sources: Sources): readonly ServiceFiles[] {
   const names = listed(cwd);
-  const found = names.filter((n) => TABLE.test(n));
+  // A file called routes.yaml may be anything.
+  const found = names.filter((n) => TABLE.test(n) && (/\.routes\./iu.test(n) || isTable(n, sources)));
   const included = new Set(found.flatMap((file) => includesOf(file, sources)));
   const tables = found.filter((n) => !included.has(n));
   const documents = names.filter((n) => DOCUMENT.test(n) && !TABLE.test(n));
@@ -69,6 +70,15 @@ function includesOf(file: string, sources: Sources): readonly string[] {
     return [];
   }
   return out;
+}
+
+function isTable(file: string, sources: Sources): boolean {
+  try {
+    const { value } = sources.load(file);
+    return typeof value === 'object' && value !== null && 'routeTable' in value;
+  } catch {
+    return false;
+  }
 }
 
 function stem(file: string): string {

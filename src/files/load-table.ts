@@ -24,6 +24,7 @@ export function loadTable(file: string, sources: Sources, mount = '/'): RouteTab
   const place = { file, pointer: '' };
   const { routes, flaws } = expand(entries, {
     style,
+    styleIsSaid: parsed.style !== undefined,
     types,
     place,
     mount,
@@ -68,7 +69,11 @@ function included(entry: IncludeEntry, at: string, { file, trail, sources }: Rea
     throw new InputFailure([{ file, ...position, message }]);
   };
   if (trail.includes(target))
-    problem(`the tables include each other in a circle: ${[...trail, target].join(' -> ')}; take one of the includes out`);
+    problem(
+      trail.at(-1) === target
+        ? 'the table includes itself; take this include out'
+        : `the tables include each other in a circle: ${[...trail, target].join(' -> ')}; take one of the includes out`,
+    );
   if (!sources.exists(target)) problem(`includes ${entry.include}, and there is no file ${target}; check the name`);
   const source = sources.load(target);
   const parsed = validate(source, routeTable as never) as RouteTableFile;

@@ -1,7 +1,7 @@
 /** Reads a file as text, or says in a sentence why it can't be. */
 import { isAscii, isUtf8 } from 'node:buffer';
-import { readFileSync, type Stats, statSync } from 'node:fs';
-import { fail } from './problem.ts';
+import { closeSync, constants, fstatSync, openSync, readSync, type Stats, statSync } from 'node:fs';
+import { fail, InputFailure } from './problem.ts';
 
 /** The largest file that is read. */
 export const MAX_BYTES = 32 * 1024 * 1024;
@@ -10,6 +10,7 @@ export const MAX_BYTES = 32 * 1024 * 1024;
 export function readText(file: string, path: string): string {
   const stat = statOf(file, path);
   if (stat === undefined) fail(file, 'there is no such file; check the name');
+  if (!stat.isDirectory() && !stat.isFile()) fail(file, 'this is no regular file but a device, a pipe or a socket; name a file');
   if (stat.isDirectory()) fail(file, 'this is a folder, and a file was expected; name the file in it');
   if (stat.size > MAX_BYTES)
     fail(file, `the file has ${megabytes(stat.size)}, and ${megabytes(MAX_BYTES)} is the most that is read; split it up`);
@@ -38,13 +39,31 @@ function startsWithMark(bytes: Buffer): boolean {
 
 function readBytes(file: string, path: string): Buffer {
   try {
-    return readFileSync(path);
+    return (
+      readRegular(path) ?? fail(file, `the file grew beyond ${megabytes(MAX_BYTES)}, or is no regular file; name another one`)
+    );
   } catch (error) {
     return unreadable(file, error);
   }
 }
 
+/** Opened without waiting, and looked at once more: what has the name may have changed. At most `MAX_BYTES`. */
+function readRegular(path: string): Buffer | undefined {
+  const descriptor = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
+  try {
+    const { size } = fstatSync(descriptor);
+    if (!fstatSync(descriptor).isFile()) return undefined;
+    const bytes = Buffer.allocUnsafe(Math.min(size, MAX_BYTES) + 1);
+    let used = 0;
+    for (let n = 1; n > 0 && used < bytes.length; used += n) n = readSync(descriptor, bytes, used, bytes.length - used, null);
+    return used > MAX_BYTES ? undefined : bytes.subarray(0, used);
+  } finally {
+    closeSync(descriptor);
+  }
+}
+
 function unreadable(file: string, error: unknown): never {
+  if (error instanceof InputFailure) throw error;
   const code = (error as NodeJS.ErrnoException).code ?? 'unknown cause';
   return fail(file, `the file can't be read (${code}); check ${code === 'ENAMETOOLONG' ? 'its name' : 'its permissions'}`);
 }

@@ -16,34 +16,45 @@ export interface Side {
   readonly beside: LoadFile;
 }
 
-/** Opens a side. Fails with a sentence. */
+/**
+ * Opens a side. What resolves in git is git's, so that a file of that name can't stand in for it; a file with a colon in
+ * its name is written with ./ before it. Fails with a sentence.
+ */
 export function openSide(name: string, sources: Sources): Side {
   if (name === '-') return { ...added(sources, 'standard input', readFileSync(0, 'utf8')), beside: besideOf(sources) };
-  if (!sources.exists(name)) {
-    const [, revision, path] = /^([^:]+):(.+)$/su.exec(name) ?? [];
-    if (revision !== undefined && path !== undefined) {
-      return {
-        ...added(sources, name, shown(revision, path)),
-        beside: besideOf(sources, (file) => {
-          const bare = file.startsWith(`${revision}:`) ? file.slice(revision.length + 1) : file;
-          if (!sources.has(file)) sources.add(file, shown(revision, bare));
-          return file;
-        }),
-      };
-    }
-  }
-  return { file: name, source: sources.load(name), beside: besideOf(sources) };
+  const [, revision, path] = /^(?!\.{0,2}\/)([^:]+):(.+)$/su.exec(name) ?? [];
+  if (revision === undefined || path === undefined) return { file: name, source: sources.load(name), beside: besideOf(sources) };
+  const isRevision = resolves(revision);
+  if (sources.exists(name))
+    fail(
+      name,
+      isRevision
+        ? `this is both a file and ${path} of the revision ${revision}; write ./${name} for the file`
+        : `a file with a colon in its name is written ./${name}, because REVISION:path is a file of a revision`,
+    );
+  return {
+    ...added(sources, name, shown(revision, path)),
+    beside: besideOf(sources, (file) => {
+      const bare = file.startsWith(`${revision}:`) ? file.slice(revision.length + 1) : file;
+      if (!sources.has(file)) sources.add(file, shown(revision, bare));
+      return file;
+    }),
+  };
+}
+
+function resolves(revision: string): boolean {
+  const { status } = spawnSync('git', ['rev-parse', '--verify', '--quiet', '--end-of-options', `${revision}^{commit}`]);
+  return status === 0;
 }
 
 function added(sources: Sources, file: string, text: string): Pick<Side, 'file' | 'source'> {
   return { file, source: sources.add(file, text) };
 }
 
-/** A file of a revision, through git itself. Paths are relative to the folder one stands in. */
+/** A file of a revision, through git itself and as git reads it: from the root of the repository, or with ./ from here. */
 function shown(revision: string, path: string): string {
   const name = `${revision}:${path}`;
-  const object = path.startsWith('/') ? path : `./${path}`;
-  const { stdout, stderr, status, error } = spawnSync('git', ['show', `${revision}:${object}`], {
+  const { stdout, stderr, status, error } = spawnSync('git', ['show', '--end-of-options', name], {
     encoding: 'utf8',
     maxBuffer: MAX_BYTES,
   });
@@ -57,7 +68,10 @@ function shown(revision: string, path: string): string {
       `git does not have it (${stderr
         .trim()
         .split('\n')[0]
-        ?.replace(/^fatal: /u, '')}); check the revision and the path`,
+        ?.replace(
+          /^fatal: /u,
+          '',
+        )}); check the revision, and the path, which is read from the root of the repository unless it starts with ./`,
     );
   return stdout;
 }

@@ -40,7 +40,10 @@ function flatten(issue: Issue, base: string, root: unknown, schema: z.ZodType): 
     return [{ pointer, message: `${found(value)}, expected ${expectedOf(issue.errors as Issue[][])}` }];
   }
   if (issue.code === 'unrecognized_keys') {
-    return issue.keys.map((key) => ({ pointer: below(pointer, key), message: unknownKey(key, knownKeys(schema, value)) }));
+    return issue.keys.map((key) => ({
+      pointer: below(pointer, key),
+      message: unknownKey(key, knownKeys(schemasAt(schema, pointer, root), value)),
+    }));
   }
   return [{ pointer, message: sentence(issue, value) }];
 }
@@ -79,6 +82,8 @@ function sentence(issue: Issue, value: unknown): string {
       return `${found(value)}, expected ${issue.values.length > 1 ? 'one of ' : ''}${wanted}${near === undefined ? '' : `; did you mean "${near}"?`}`;
     }
     case 'invalid_format':
+      if (issue.format === 'starts_with')
+        return `${found(value)}, expected text that starts with ${JSON.stringify((issue as { prefix?: string }).prefix ?? '')}`;
       return `${found(value)}, ${issue.message.startsWith('expected') ? issue.message : `expected a valid ${issue.format}`}`;
     case 'too_small':
       return `${found(value)}, expected at least ${issue.minimum}${issue.origin === 'array' ? ' entries' : issue.origin === 'string' ? ' character' : ''}`;
@@ -112,41 +117,55 @@ function unknownKey(key: string, known: readonly string[]): string {
   return `unknown key "${key}"${near === undefined ? `; known here are ${known.join(', ')}` : `; did you mean "${near}"?`}`;
 }
 
-/** The keys of every object in the schema that owns most of the keys found. */
-function knownKeys(schema: z.ZodType, value: unknown): readonly string[] {
+/** Of the mappings that may stand at a place, the keys of the one that owns most of the keys found. */
+function knownKeys(schemas: readonly Definition[], value: unknown): readonly string[] {
   const present = Object.keys((value ?? {}) as object);
   let best: readonly string[] = [];
   let score = -1;
-  for (const shape of shapesIn(schema)) {
+  for (const { type, shape } of schemas) {
+    if (type !== 'object') continue;
+    const keys = Object.keys(shape ?? {});
     const hits =
-      present.filter((k) => shape.includes(k)).length + (ENTRY_KEYS.some((k) => present.includes(k) && shape[0] === k) ? 10 : 0);
+      present.filter((k) => keys.includes(k)).length + (ENTRY_KEYS.some((k) => present.includes(k) && keys[0] === k) ? 10 : 0);
     if (hits > score) {
       score = hits;
-      best = shape;
+      best = keys;
     }
   }
   return best;
 }
 
-function shapesIn(schema: z.ZodType): (readonly string[])[] {
-  const out: (readonly string[])[] = [];
-  const seen = new Set<unknown>();
-  const visit = (node: unknown): void => {
-    if (typeof node !== 'object' || node === null || seen.has(node)) return;
-    seen.add(node);
-    const def = (node as { def?: Record<string, unknown> }).def;
-    if (def === undefined) return;
-    if (def.type === 'object') {
-      const shape = def.shape as Record<string, unknown>;
-      out.push(Object.keys(shape));
-      Object.values(shape).forEach(visit);
-    }
-    if (def.type === 'lazy') visit((def.getter as () => unknown)());
-    for (const key of ['innerType', 'element', 'valueType', 'in']) visit(def[key]);
-    for (const option of (def.options as unknown[]) ?? []) visit(option);
-  };
-  visit(schema);
-  return out;
+/** What of a Zod schema's definition is read here. */
+interface Definition {
+  readonly type: string;
+  readonly shape?: Readonly<Record<string, z.ZodType>>;
+  readonly element?: z.ZodType;
+  readonly valueType?: z.ZodType;
+  readonly innerType?: z.ZodType;
+  readonly in?: z.ZodType;
+  readonly options?: readonly z.ZodType[];
+  readonly getter?: () => z.ZodType;
+}
+
+/** The schemas that may hold at a place of a value. */
+function schemasAt(schema: z.ZodType, pointer: string, root: unknown): readonly Definition[] {
+  let at = unwrapped(schema);
+  for (const key of pointer.split('/').slice(1)) {
+    const name = key.replaceAll('~1', '/').replaceAll('~0', '~');
+    at = at.flatMap(({ type, shape, element, valueType }) => {
+      const next = type === 'object' ? shape?.[name] : type === 'array' ? element : type === 'record' ? valueType : undefined;
+      return next === undefined ? [] : unwrapped(next);
+    });
+  }
+  return at.length === 0 ? unwrapped(schema).filter(() => root !== undefined) : at;
+}
+
+function unwrapped(schema: z.ZodType): readonly Definition[] {
+  const definition = (schema as unknown as { def: Definition }).def;
+  if (definition.type === 'lazy') return unwrapped((definition.getter as () => z.ZodType)());
+  if (definition.options !== undefined) return definition.options.flatMap(unwrapped);
+  const inner = definition.innerType ?? definition.in;
+  return inner === undefined ? [definition] : unwrapped(inner);
 }
 
 function valueAt(root: unknown, pointer: string): unknown {

@@ -1,4 +1,5 @@
 /** From flags, settings or what a folder holds to services that can be asked. */
+import { dirname, isAbsolute, join } from 'node:path';
 
 import type { Client, Expectation, Service } from '../core/checks/context.ts';
 import type { Level } from '../core/checks/finding.ts';
@@ -8,9 +9,12 @@ import type { Contract } from '../core/contract/model.ts';
 import { type Policy, USUAL_POLICY } from '../core/contract/policy.ts';
 import { readContract } from '../core/contract/read.ts';
 import type { Version } from '../core/contract/versions.ts';
+import type { Request } from '../core/routes/request.ts';
 import { buildRouter, type Router } from '../core/routes/router.ts';
+import { answering } from '../core/routes/services.ts';
 import { type Versioning, withRanges } from '../core/routes/version.ts';
 import { besideOf } from './beside.ts';
+import { checkSettings } from './check-settings.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
 import { type Settings, settings as settingsFormat } from './formats/settings.ts';
 import { loadTable } from './load-table.ts';
@@ -51,7 +55,15 @@ export function openWorkspace(inputs: Inputs): Workspace {
   const settings = settingsFile === undefined ? undefined : (validate(sources.load(settingsFile), settingsFormat) as Settings);
   const { files, discovered } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
   const versioning = versioningOf(settings);
-  const services = loadAll(files, sources).map((service, i) => ({
+  const loaded = loadAll(files, sources);
+  if (settings !== undefined && settingsFile !== undefined)
+    checkSettings(
+      settings,
+      sources.load(settingsFile),
+      loaded.map((s) => s.name),
+    );
+  const owners = ownersOf(settings, loaded, versioning);
+  const services = loaded.map((service, i) => ({
     ...service,
     table: service.table === undefined ? undefined : withRanges(service.table, versioning?.versions ?? []),
     versioning,
@@ -60,7 +72,8 @@ export function openWorkspace(inputs: Inputs): Workspace {
     today: inputs.today,
     policy: policyOf(settings),
     clients: clientsOf(settings, settingsFile ?? '', service.name),
-    expectations: expectationsOf(settings, settingsFile ?? '', service.name, i === 0),
+    expectations: expectationsOf(settings, settingsFile ?? '', (k) => owners[k] === service.name),
+    earlier: earlierOf(loaded, i),
   }));
   return {
     sources,
@@ -68,8 +81,40 @@ export function openWorkspace(inputs: Inputs): Workspace {
     openEnumerations: settings?.openEnumerations,
     levels: settings?.levels ?? {},
     failOn: settings?.failOn ?? 'error',
-    discovered,
+    discovered: [discovered, ...idleSettings(settings)].filter((t) => t !== undefined).join(' ') || undefined,
   };
+}
+
+/** What the settings say to no effect, in words. */
+function idleSettings(settings: Settings | undefined): readonly string[] {
+  const { versioning } = settings ?? {};
+  if (versioning?.missing === undefined || versioning.default === undefined) return [];
+  return [
+    `versioning: missing: ${versioning.missing} has no effect, because requests without a version get the default ${versioning.default}.`,
+  ];
+}
+
+/** The services before one behind the same gateway: where one of two has a mount, both are behind it. */
+function earlierOf(services: readonly LoadedService[], at: number): readonly Service[] {
+  const isMounted = (s: LoadedService | undefined): boolean => s !== undefined && s.files.mount !== '/';
+  return services.slice(0, at).filter((s) => isMounted(s) || isMounted(services[at]));
+}
+
+/** For each expectation the service that answers it: the one that it names, or the one that `follow` would ask. */
+function ownersOf(
+  settings: Settings | undefined,
+  services: readonly LoadedService[],
+  versioning: Versioning | undefined,
+): readonly (string | undefined)[] {
+  const asked = services.flatMap((s) =>
+    s.table === undefined || settings?.expect === undefined
+      ? []
+      : [{ name: s.name, router: buildRouter(withRanges(s.table, versioning?.versions ?? []), versioning) }],
+  );
+  return (settings?.expect ?? []).map((e) => {
+    if (e.service !== undefined) return e.service;
+    return answering(asked, requestOf(e))?.name ?? services[0]?.name;
+  });
 }
 
 /** What a comparison needs of the settings; a folder without settings has none. */
@@ -134,17 +179,18 @@ function clientsOf(settings: Settings | undefined, file: string, service?: strin
   );
 }
 
-/** The expectations for one service; those that name none are for the first. */
-function expectationsOf(settings: Settings | undefined, file: string, service: string, first: boolean): readonly Expectation[] {
+/** The expectations of one service. */
+function expectationsOf(settings: Settings | undefined, file: string, isOwn: (index: number) => boolean): readonly Expectation[] {
   return (settings?.expect ?? []).flatMap((e, i): Expectation[] => {
-    if (e.service === undefined ? !first : e.service !== service) return [];
-    const [method = '', target = ''] = e.request.split(/\s+/u);
+    if (!isOwn(i)) return [];
     const { handler, status, parameters, allow } = e;
-    const place = { file, pointer: `/expect/${i}` };
-    return [
-      { request: { method: method.toUpperCase(), target, headers: e.headers ?? {} }, handler, status, parameters, allow, place },
-    ];
+    return [{ request: requestOf(e), handler, status, parameters, allow, place: { file, pointer: `/expect/${i}` } }];
   });
+}
+
+function requestOf({ request, headers = {} }: NonNullable<Settings['expect']>[number]): Request {
+  const [method = '', target = ''] = request.split(/\s+/u);
+  return { method: method.toUpperCase(), target, headers };
 }
 
 function serviceFiles(
@@ -160,11 +206,13 @@ function serviceFiles(
     };
   }
   if (settings?.services !== undefined) {
+    // Files are named as seen from the settings.
+    const beside = (file: string): string => (isAbsolute(file) ? file : join(dirname(settingsFile), file));
     const files = settings.services.map(
       (s, i): ServiceFiles => ({
         name: s.name,
-        routes: s.routes,
-        documents: typeof s.document === 'string' ? [s.document] : (s.document ?? []),
+        routes: s.routes === undefined ? undefined : beside(s.routes),
+        documents: (typeof s.document === 'string' ? [s.document] : (s.document ?? [])).map(beside),
         mount: s.mount ?? '/',
         at: { file: settingsFile, pointer: `/services/${i}` },
       }),
@@ -177,7 +225,7 @@ function serviceFiles(
       {
         file: '',
         message:
-          'nothing to read here: expected a route table (*.routes.yaml) or an OpenAPI document (*.openapi.yaml) in this folder; name one with --routes or --document, or run "elm-gate demo" to see an example',
+          'nothing to read here: looked for elm-gate.yaml, route tables (routes.yaml, *.routes.yaml) and OpenAPI documents (openapi.yaml, swagger.yaml, *.openapi.yaml), each as .yaml, .yml or .json; name one with --routes or --document, or run "elm-gate demo" to see an example',
       },
     ]);
   }
@@ -237,7 +285,7 @@ function loadService(files: ServiceFiles, sources: Sources): LoadedService {
 function existing(name: string, { at }: ServiceFiles, key: string, sources: Sources): string {
   if (at === undefined || sources.exists(name)) return name;
   const place = { file: at.file, pointer: `${at.pointer}/${key}` };
-  const message = `there is no file ${JSON.stringify(name)}; name one that exists, as seen from the working folder`;
+  const message = `there is no file ${JSON.stringify(name)}; name one that exists, as seen from ${at.file}`;
   throw new InputFailure([{ file: at.file, ...sources.positions([place])(place), message }]);
 }
 

@@ -16,7 +16,7 @@ export function findingsText(report: Report, terminal: Terminal): string {
   const { paint } = terminal;
   const blocks = report.findings.map((f) => findingText(f, terminal));
   const head = report.discovered === undefined ? [] : [paint.dim(wrap(report.discovered, terminal))];
-  const tail = [...report.unchecked.map((u) => paint.dim(wrap(u, terminal))), summaryLine(report, terminal)];
+  const tail = [...[...new Set(report.unchecked)].map((u) => paint.dim(wrap(u, terminal))), summaryLine(report, terminal)];
   return `${[...head, ...blocks, tail.join('\n')].join('\n\n')}\n`;
 }
 
@@ -46,7 +46,7 @@ function findingText(f: Rendered, terminal: Terminal): string {
   const caret = caretLines(f);
   lines.push(...caret.map((line) => pad + paint.yellow(line)));
   for (const r of f.related.slice(0, MOST_RELATED)) {
-    lines.push(row(r.role, `${r.what}  ${paint.cyan(nearPlace(f.at, r))}`, terminal));
+    lines.push(row(r.role, `${r.what}  ${paint.cyan(nearPlace(r))}`, terminal));
   }
   if (f.related.length > MOST_RELATED) lines.push(row('', `and ${f.related.length - MOST_RELATED} more`, terminal));
   const { witness } = f.finding;
@@ -89,9 +89,9 @@ export function placeText({ file, line, column }: Pick<Located, 'file' | 'line' 
   return line === undefined ? file : `${file}:${line}:${column}`;
 }
 
-/** A place in the same file is shown by its line alone. */
-function nearPlace(at: Located, other: Located): string {
-  return at.file === other.file && other.line !== undefined ? `line ${other.line}` : placeText(other);
+/** A related place: file and line, which editors and terminals open. */
+function nearPlace({ file, line }: Located): string {
+  return line === undefined ? file : `${file}:${line}`;
 }
 
 /** `GET /locks/closed -> locks.read`, headers in between where they matter. */

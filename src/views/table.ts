@@ -43,7 +43,7 @@ export function tableText(view: TableView, terminal: Terminal): string {
   const rows = groups(view.routes);
   const columns = fitting(view, terminal);
   const widths = columns.map((c) => Math.max(widthOf(c.title), ...view.routes.map((r) => widthOf(c.text(r, view)))));
-  squeeze(columns, widths, terminal.width);
+  if (terminal.cuts) squeeze(columns, widths, terminal.width);
   const drawn = new CliTable({
     head: columns.map((c) => paint.dim(c.title)),
     colWidths: widths.map((w) => w + 2),
@@ -127,8 +127,9 @@ function painted(
 }
 
 /** The columns that hold anything, as many as the width allows. */
-function fitting(view: TableView, { width }: Terminal): readonly Column[] {
+function fitting(view: TableView, { width, cuts }: Terminal): readonly Column[] {
   let columns = COLUMNS.filter((c) => view.routes.some((r) => c.text(r, view) !== ''));
+  if (!cuts) return columns;
   const needed = (): number =>
     columns.reduce(
       (n, c) => n + 2 + Math.min(c.least ?? 999, Math.max(widthOf(c.title), ...view.routes.map((r) => widthOf(c.text(r, view))))),

@@ -5,12 +5,14 @@ import { createColors } from 'picocolors';
 
 export interface Terminal {
   readonly width: number;
+  /** Lines that are too long for a person's screen are cut; what goes into a file or a pipe never is. */
+  readonly cuts: boolean;
   readonly paint: ReturnType<typeof createColors>;
 }
 
 /** Colour only where it is asked for; never wider than `MAX_WIDTH`, because long lines are hard to read. */
-export function terminal(width: number, colour: boolean): Terminal {
-  return { width: Math.max(MIN_WIDTH, Math.min(width, MAX_WIDTH)), paint: createColors(colour) };
+export function terminal(width: number, colour: boolean, cuts = true): Terminal {
+  return { cuts, width: Math.max(MIN_WIDTH, Math.min(width, MAX_WIDTH)), paint: createColors(colour) };
 }
 
 const MIN_WIDTH = 40;

@@ -42,6 +42,8 @@ export interface Service {
   readonly policy?: Policy | undefined;
   /** Who calls the service. */
   readonly clients?: readonly Client[] | undefined;
+  /** The services before it behind the same gateway. */
+  readonly earlier?: readonly Service[];
   /** Requests whose outcome somebody wrote down. */
   readonly expectations?: readonly Expectation[];
 }
@@ -127,16 +129,38 @@ export function contextOf(service: Service): Context {
   };
 }
 
+/** Values that the documents give for path parameters: examples, then members of an enumeration. */
+function samplesOf(contracts: readonly Contract[]): ReadonlyMap<string, readonly string[]> {
+  const samples = new Map<string, string[]>();
+  for (const { operations } of contracts)
+    for (const { parameters } of operations)
+      for (const { in: at, name, examples, schema } of parameters) {
+        if (at !== 'path') continue;
+        const said = schema?.keywords();
+        const own = typeof said === 'object' ? [...said.examples, ...(said.enum ?? []).slice(0, 1)] : [];
+        const values = [...examples, ...own];
+        const texts = values.flatMap((v) => (typeof v === 'string' || typeof v === 'number' ? [String(v)] : []));
+        if (texts.length > 0) samples.set(name, [...(samples.get(name) ?? []), ...texts].slice(0, 5));
+      }
+  return samples;
+}
+
 function pathsOf({ table, contracts }: Service): readonly { path: string; shape: Shape }[] {
   const served = (table?.routes ?? []).flatMap((r) => (r.ends ? [] : r.pattern.shapes.map((shape) => ({ path: r.path, shape }))));
   const templates = new Set(contracts.flatMap((c) => c.operations.map((o) => ((o.bases ?? c.bases)[0] ?? '') + o.path)));
   return [...served, ...[...templates].flatMap((path) => parseTemplate(path).shapes.map((shape) => ({ path, shape })))];
 }
 
+const routers = new WeakMap<RouteTable, Router>();
+
 /** The router of a service that has a table. */
-export function routerOf({ table, versioning }: Service): Router {
+export function routerOf({ table, versioning, contracts }: Service): Router {
   invariant(table !== undefined, 'a router needs a table');
-  return buildRouter(table, versioning);
+  const known = routers.get(table);
+  if (known !== undefined && known.versioning === versioning) return known;
+  const made = buildRouter(table, versioning, samplesOf(contracts));
+  routers.set(table, made);
+  return made;
 }
 
 /** A route as the spot of a finding. */

@@ -35,6 +35,7 @@ import { undocumented } from './methods/undocumented.ts';
 import { unexpectedContent } from './methods/unexpected-content.ts';
 import { unserved } from './methods/unserved.ts';
 import { ambiguous } from './paths/ambiguous.ts';
+import { claimedTwice } from './paths/claimed-twice.ts';
 import { duplicate } from './paths/duplicate.ts';
 import { malformed } from './paths/malformed.ts';
 import { partlyShadowed } from './paths/partly-shadowed.ts';
@@ -67,6 +68,7 @@ export const RULES = [
   shadowed,
   duplicate,
   ambiguous,
+  claimedTwice,
   refusedByHandler,
   partlyShadowed,
   strayMethod,

@@ -68,7 +68,7 @@ function isPlain({ type }: Media): boolean {
 export function beyond(range: string, taken: readonly string[]): string {
   const [main = '*'] = range.split('/', 1);
   const of = (sub: string): string => `${main === '*' ? 'application' : main}/${sub}`;
-  const could = main === '*' ? [...COMMON, of('x-elm')] : [...COMMON.filter((t) => t.startsWith(`${main}/`)), of('x-elm')];
+  const could = main === '*' ? [...COMMON, of('x-other')] : [...COMMON.filter((t) => t.startsWith(`${main}/`)), of('x-other')];
   return range.includes('*') ? (could.find((t) => !takesType(taken, t)) ?? range) : range;
 }
 

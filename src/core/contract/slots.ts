@@ -3,9 +3,10 @@ import { ANY, repeat } from '../language/expression.ts';
 import { intersect, type Language, languageOf } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
 import { pathKeys } from '../paths/keys.ts';
-import { literalText, type Part, type Piece, type Shape } from '../paths/pattern.ts';
+import { literalText, type Part, type Piece, type Shape, type Style } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import { languageOfType } from '../paths/types.ts';
+import { writtenParameter } from '../paths/written.ts';
 import type { Place } from '../place.ts';
 import { type RouteTable, routeLine } from '../routes/route.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
@@ -34,14 +35,16 @@ export function slotsOfTable(table: RouteTable): readonly Slot[] {
   return table.routes
     .filter((r) => !r.ends)
     .flatMap((route) =>
-      slotsIn(route.pattern.shapes[0] ?? [], (part) => ({ type: part.type.name, language: languageOfType(part.type) })).map(
-        (slot) => ({
-          ...slot,
-          version: route.conditions.version?.join() ?? slot.version,
-          place: route.place,
-          what: routeLine(route),
-        }),
-      ),
+      slotsIn(
+        route.pattern.shapes[0] ?? [],
+        (part) => ({ type: part.type.name, language: languageOfType(part.type) }),
+        table.style,
+      ).map((slot) => ({
+        ...slot,
+        version: route.conditions.version?.join() ?? slot.version,
+        place: route.place,
+        what: routeLine(route),
+      })),
     );
 }
 
@@ -71,7 +74,11 @@ type Parameter = Extract<Part, { kind: 'parameter' }>;
 /** `v2`, `v1.3`, `2027-03-14`. */
 const VERSION = /^(?:v\d+(?:\.\d+)*|\d{4}-\d\d-\d\d)$/u;
 
-function slotsIn(shape: Shape, typeOf: (part: Parameter) => Pick<Slot, 'type' | 'language'>): Omit<Slot, 'place' | 'what'>[] {
+function slotsIn(
+  shape: Shape,
+  typeOf: (part: Parameter) => Pick<Slot, 'type' | 'language'>,
+  style: Style = 'brace',
+): Omit<Slot, 'place' | 'what'>[] {
   const keys = pathKeys(shape);
   const path = keys.join('/');
   let shown = '';
@@ -86,7 +93,7 @@ function slotsIn(shape: Shape, typeOf: (part: Parameter) => Pick<Slot, 'type' | 
         version: keys.map((_, at) => literalText(shape[at] as Piece) ?? '').find((t) => VERSION.test(t)) ?? '',
         ...typeOf(part),
       }));
-    shown += `/${piece.parts.map((p) => (p.kind === 'literal' ? p.text : `{${p.name ?? ''}}`)).join('')}`;
+    shown += `/${piece.parts.map((p) => (p.kind === 'literal' ? p.text : writtenParameter(style, p.name ?? ''))).join('')}`;
     return own;
   });
 }

@@ -8,10 +8,9 @@ export const FAMILIAR = [
   '7',
   '12',
   '4821',
-  'lock-7',
-  'elm',
   'a1',
-  'TE-4821',
+  'abc',
+  'a-1',
   'en',
   '2027-03-14',
   '2027-03-14T09:30:00Z',
@@ -22,8 +21,8 @@ export const FAMILIAR = [
   '0',
   '100',
   '1000',
-  'tarn-and-elm',
-  'report.pdf',
+  'a-b',
+  'file.pdf',
   'v2',
 ] as const;
 
@@ -31,7 +30,7 @@ export const FAMILIAR = [
 export const REMEMBERED = 30;
 
 /** Preferred characters, in the order in which they are handed out, by kind. */
-const PREFERRED = ['7421', 'elmgat', 'TELM', '-', '_', '.', '/'] as const;
+const PREFERRED = ['7421', 'abcdef', 'ABCD', '-', '_', '.', '/'] as const;
 const KINDS: readonly (readonly [number, number])[] = [
   [0x30, 0x39],
   [0x61, 0x7a],

@@ -42,9 +42,9 @@ const BUILT_IN: Readonly<Record<string, { readonly expression: Expression; reado
   },
   date: { expression: dateExpression(), hints: ['2027-03-14'] },
   datetime: { expression: datetimeExpression(), hints: ['2027-03-14T09:30:00Z'] },
-  slug: { expression: sequence(slugWord, repeat(sequence(dash, slugWord))), hints: ['tarn-and-elm', 'elm'] },
-  alpha: { expression: some(letter), hints: ['elm'] },
-  alnum: { expression: some(alnum), hints: ['elm7', 'a1'] },
+  slug: { expression: sequence(slugWord, repeat(sequence(dash, slugWord))), hints: ['a-b', 'abc'] },
+  alpha: { expression: some(letter), hints: ['abc'] },
+  alnum: { expression: some(alnum), hints: ['a1', 'abc'] },
   hex: { expression: some(hex), hints: ['e1f7'] },
 };
 
@@ -148,8 +148,8 @@ function lengthType(source: string, name: 'text' | 'alpha' | 'alnum' | 'hex', lo
   const bound = high === Number.POSITIVE_INFINITY ? low : high;
   if (bound > MAX_LENGTH || low < 0) return { ok: false, message: `"${source}" asks for a length outside 0..${MAX_LENGTH}` };
   const item = { text: ANY, alpha: letter, alnum, hex }[name];
-  const hint = 'elm-and-tarn-navigation'.slice(0, Math.max(1, Math.min(low || 3, 23)));
-  return { ok: true, type: { name: source, expression: repeat(item, low, high), hints: [hint.replaceAll('-', 'a'), hint] } };
+  const hint = 'abcdef'.repeat(5).slice(0, Math.max(1, Math.min(low || 3, 30)));
+  return { ok: true, type: { name: source, expression: repeat(item, low, high), hints: [hint] } };
 }
 
 function builtIn(name: string): ParameterType | undefined {

@@ -21,13 +21,14 @@ export function duplicates(router: Router): readonly Duplicate[] {
   return earlier(router, (a, b) => sharesMethod(a.route, b.route, router.facts) && equalReach(router, a, b));
 }
 
-/** Each route whose path is an earlier one's with other parameter names. */
-export function renamed(router: Router): readonly Duplicate[] {
+/** Each route whose path is an earlier one's with other parameter names; with `perMethod` only where their methods meet. */
+export function renamed(router: Router, perMethod: boolean): readonly Duplicate[] {
   const names = (l: Leaf): string =>
     parametersOf(l.route.pattern)
       .map((p) => p.name)
       .join();
-  return earlier(router, (a, b) => names(a) !== names(b) && samePath(router, a, b));
+  const meet = (a: Leaf, b: Leaf): boolean => !perMethod || sharesMethod(a.route, b.route, router.facts);
+  return earlier(router, (a, b) => names(a) !== names(b) && meet(a, b) && samePath(router, a, b));
 }
 
 function earlier(router: Router, same: (a: Leaf, b: Leaf) => boolean): readonly Duplicate[] {

@@ -54,5 +54,5 @@ export interface IncludeEntry extends Common {
 
 export type Entry = string | RouteEntry | GroupEntry | ResourceEntry | IncludeEntry;
 
-/** `GET|POST /locks -> locks.list`; the handler may be left out. */
-export const SHORT_FORM = /^([A-Za-z*|,]+)\s+(\S.*?)(?:\s+->\s+(\S.*))?$/u;
+/** What an editor checks of `GET|POST /locks -> locks.list`; the handler may be left out. */
+export const SHORT_FORM = /^\s*[A-Za-z*][A-Za-z*|,-]*\s+\S.*$/u;

@@ -20,7 +20,10 @@ export function exampleFor(router: Router, leaf: Leaf, method: string): Request 
   const texts = axes.map((axis) => {
     if (axis.kind === 'method') return method === ANY_METHOD ? 'GET' : method;
     return (
-      example(normalSide(sideOf(leaf, axis, router.reach, router.facts), axis, axes, router.facts), hintsFor(leaf, axis)) ?? ''
+      example(
+        normalSide(sideOf(leaf, axis, router.reach, router.facts), axis, axes, router.facts),
+        hintsFor(leaf, axis, router),
+      ) ?? ''
     );
   });
   return plainest([router], requestFrom(axes, texts, router));
@@ -45,7 +48,7 @@ export function examplesAmong(
     const side = sideOf(one, axis, router.tree.compiler, router.facts);
     return normalSide(side, axis, axes, router.facts, paths);
   });
-  const hints = axes.map((axis) => hintsFor(leaf, axis));
+  const hints = axes.map((axis) => hintsFor(leaf, axis, router));
   return points(target, others.map(box), hints, most).map((texts) =>
     plainest([router, ...also], requestFrom(axes, texts, router)),
   );

@@ -11,16 +11,9 @@ import {
 import { parsePattern } from '../paths/styles.ts';
 import { type NamedTypes, type ParameterType, parseType } from '../paths/types.ts';
 import { below, type Place } from '../place.ts';
-import {
-  type Common,
-  type Entry,
-  type GroupEntry,
-  type IncludeEntry,
-  type ResourceEntry,
-  type RouteEntry,
-  SHORT_FORM,
-} from './entries.ts';
+import type { Common, Entry, GroupEntry, IncludeEntry, ResourceEntry, RouteEntry } from './entries.ts';
 import { bareRoute, type Conditions, type Flaw, type Origin, type Route, routeTitle, STEPS, type Step } from './route.ts';
+import { otherStyle, type RouteLine, readRouteLine } from './route-line.ts';
 
 const NOTHING_SAID: Common = {};
 
@@ -46,6 +39,8 @@ export type GroupRoot = 'prefix' | 'slash' | 'both';
 interface Expansion {
   readonly routes: Route[];
   readonly flaws: Flaw[];
+  /** Paths that look like another style than the one in which they are read. */
+  readonly otherStyles: { style: Style; route: string; pattern: string; place: Place }[];
   readonly patterns: Map<NamedTypes, Map<string, PatternResult>>;
 }
 
@@ -53,6 +48,8 @@ export interface ExpandOptions {
   readonly style: Style;
   readonly types: NamedTypes;
   readonly place: Place;
+  /** The table names its style, rather than leaving it to the default. */
+  readonly styleIsSaid?: boolean;
   /** Where a gateway puts the service. */
   readonly mount?: string;
   /** What groups do that do not say so themselves: `end` ends the search behind their prefix. */
@@ -66,7 +63,7 @@ export interface ExpandOptions {
 /** Expands the entries of a table. Patterns that can't be read become flaws and their routes are left out. */
 export function expand(entries: readonly Entry[], options: ExpandOptions): Expansion {
   const { style, types, place, mount = '/', unmatched = 'continue', textPrefix = false, groupRoot = 'prefix' } = options;
-  const out: Expansion = { routes: [], flaws: [], patterns: new Map() };
+  const out: Expansion = { routes: [], flaws: [], otherStyles: [], patterns: new Map() };
   const prefix = mount === '/' ? '' : mount;
   const origin = { groups: [], within: [] };
   const context: Context = {
@@ -84,7 +81,31 @@ export function expand(entries: readonly Entry[], options: ExpandOptions): Expan
     groupRoot,
   };
   expandAll(entries, below(place.pointer, 'routes'), context, out);
+  out.flaws.push(...styleFlaws(out, style, options.styleIsSaid === true, place));
   return out;
+}
+
+/** Where the style was not said and most paths look like another one, that is one mistake; else each path is. */
+function styleFlaws({ routes, otherStyles }: Expansion, style: Style, isSaid: boolean, place: Place): readonly Flaw[] {
+  const [first] = otherStyles;
+  if (first === undefined) return [];
+  const error = (message: string) => ({ message, start: 0, end: 0 });
+  const alike = otherStyles.filter((o) => o.style === first.style);
+  const withParameters = routes.filter((r) =>
+    r.pattern.shapes[0]?.some((piece) => piece.kind === 'span' || piece.text === undefined),
+  );
+  if (!isSaid && alike.length === otherStyles.length && withParameters.length === 0) {
+    const example = alike.length > 1 ? `${alike.length} paths such as ${first.pattern} look` : `${first.pattern} looks`;
+    const message = `${example} like style ${first.style}, and the table does not say a style, which means ${style}; write style: ${first.style}`;
+    return [{ kind: 'style', route: first.route, pattern: '', error: error(message), place: isSaid ? place : first.place }];
+  }
+  return otherStyles.map(({ style: other, route, pattern, place: at }) => ({
+    kind: 'style' as const,
+    route,
+    pattern: '',
+    error: error(`${pattern} looks like style ${other}, and the style here is ${style}`),
+    place: at,
+  }));
 }
 
 function expandAll(entries: readonly Entry[], pointer: string, context: Context, out: Expansion): void {
@@ -99,13 +120,14 @@ function expandAll(entries: readonly Entry[], pointer: string, context: Context,
 }
 
 function expandShort(entry: string, at: string, context: Context, out: Expansion): void {
-  const [, methods = '', path = '', handler = ''] = SHORT_FORM.exec(entry.trim()) ?? [];
-  addRoute({ methods, path, handler, name: undefined, entry: NOTHING_SAID, summary: undefined }, at, context, out);
+  const line = readRouteLine(entry, context.style);
+  addRoute({ ...line, text: entry, name: undefined, entry: NOTHING_SAID, summary: undefined }, at, context, out);
 }
 
 function expandRoute(entry: RouteEntry, at: string, context: Context, out: Expansion): void {
-  const [, methods = '', path = ''] = SHORT_FORM.exec(entry.route.trim()) ?? [];
-  addRoute({ methods, path, handler: entry.handler, name: entry.name, entry, summary: entry.summary }, at, context, out);
+  const line = readRouteLine(entry.route, context.style);
+  const { handler, name, summary } = entry;
+  addRoute({ ...line, text: entry.route, handler, name, entry, summary }, at, context, out);
 }
 
 function expandGroup(entry: GroupEntry, at: string, context: Context, out: Expansion): void {
@@ -177,7 +199,16 @@ function expandResource(entry: ResourceEntry, at: string, context: Context, out:
     const name = `${entry.name ?? word}.${step}`;
     const origin: Origin = { ...context.origin, resource: { base: entry.resource, step } };
     addRoute(
-      { methods: methods[step], path, handler: `${handler}.${step}`, name, entry, summary: undefined },
+      {
+        text: path,
+        methods: [methods[step]],
+        path,
+        handler: `${handler}.${step}`,
+        problems: [],
+        name,
+        entry,
+        summary: undefined,
+      },
       at,
       { ...context, origin },
       out,
@@ -187,10 +218,9 @@ function expandResource(entry: ResourceEntry, at: string, context: Context, out:
   expandAll(entry.below ?? [], below(at, 'below'), inner(context, commonOf(entry), itemPath), out);
 }
 
-interface Declared {
-  readonly methods: string;
-  readonly path: string;
-  readonly handler: string;
+interface Declared extends RouteLine {
+  /** As it is written. */
+  readonly text: string;
   readonly name: string | undefined;
   readonly summary: string | undefined;
   readonly entry: Common;
@@ -198,10 +228,17 @@ interface Declared {
 
 function addRoute(declared: Declared, at: string, context: Context, out: Expansion): void {
   const place = { file: context.file, pointer: at };
-  const methods = methodsOf(declared.methods);
+  const { methods } = declared;
+  for (const message of declared.problems)
+    out.flaws.push({ kind: 'line', route: declared.text.trim(), pattern: '', error: { message, start: 0, end: 0 }, place });
+  if (declared.path === '') return;
   const isRoot = declared.path === '/' && context.origin.within.length > 0 && context.prefix !== '/' && context.style !== 'regex';
   const joined = joinPaths(context.prefix, declared.path, context.style);
   const path = isRoot && context.groupRoot === 'slash' ? `${joined}/` : joined;
+  const other = otherStyle(declared.path, context.style);
+  if (other !== undefined) out.otherStyles.push({ style: other, route: routeTitle({ methods, path }), pattern: path, place });
+  // Read as text it would be another route, of which nothing true could be said.
+  if (other !== undefined) return;
   const parsed = patternOf(path, context, out);
   if (!parsed.ok) {
     out.flaws.push({ kind: 'unreadable', route: routeTitle({ methods, path }), pattern: path, error: parsed.error, place });
@@ -243,18 +280,6 @@ function patternOf(path: string, { style, types }: Context, out: Expansion): Pat
   const parsed = known.get(key) ?? parsePattern(path, style, types);
   known.set(key, parsed);
   return parsed;
-}
-
-const methodLists = new Map<string, readonly string[]>();
-
-function methodsOf(text: string): readonly string[] {
-  const known = methodLists.get(text);
-  if (known !== undefined) return known;
-  const words = text.toUpperCase().split(/[|,]/u);
-  const methods = [...new Set(words.filter((m) => m !== ''))];
-  const list = methods.includes('ANY') || methods.includes('*') ? ['ANY'] : methods;
-  methodLists.set(text, list);
-  return list;
 }
 
 const COMMON_KEYS = ['version', 'host', 'takes', 'returns', 'headers', 'query', 'deprecated', 'sunset', 'parameters'] as const;

@@ -111,7 +111,7 @@ export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (followi
     if (sides.some(isEmpty)) return null;
     return requestFrom(
       axes,
-      axes.map((axis, i) => example(sides[i] as never, hintsFor(a, axis)) ?? ''),
+      axes.map((axis, i) => example(sides[i] as never, hintsFor(a, axis, router)) ?? ''),
       router,
     );
   });

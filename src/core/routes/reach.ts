@@ -222,7 +222,7 @@ export function conditionLanguage(conditions: Conditions, kind: 'host' | 'versio
   return unite(texts.map((text) => (kind === 'version' ? wordLanguage(text) : wildcardLanguage(text))));
 }
 
-/** `*` stands for any text: `image/*`, `*.tarn-and-elm.example`. */
+/** `*` stands for any text: `image/*`, `*.canal.example`. */
 function wildcardLanguage(text: string): Language {
   if (!text.includes('*')) return wordLanguage(text.toLowerCase());
   const parts = text

@@ -40,7 +40,7 @@ function refusalIn(router: Router, leaf: Leaf): Refusal | undefined {
     if (type === undefined || type === TEXT) continue;
     const left = subtract(router.tree.compiler.segment(piece), router.typeLanguage(type));
     if (isEmpty(left)) continue;
-    const value = example(left, ['elm', 'lock-7', '7.5']) as string;
+    const value = example(left, ['abc', 'a-1', '7.5']) as string;
     const usual = exampleFor(router, leaf, leaf.route.methods[0] as string);
     const segments = usual.target.split('?')[0]?.split('/').slice(1).map(decodeURIComponent) ?? [];
     const request: Request = { ...usual, target: pathOf(segments.map((s, i) => (i === at ? value : s))) };

@@ -70,7 +70,7 @@ export function bareRoute(fields: Pick<Route, 'index' | 'methods' | 'path' | 'pa
 
 /** Something wrong with one route of the table; the route is left out when its pattern can't be read at all. */
 export interface Flaw {
-  readonly kind: 'pattern' | 'twice-named' | 'unreadable';
+  readonly kind: 'pattern' | 'twice-named' | 'unreadable' | 'line' | 'style';
   readonly route: string;
   readonly pattern: string;
   readonly error: PatternError;

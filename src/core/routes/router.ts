@@ -20,6 +20,8 @@ export interface Router {
   readonly written: () => Tree;
   /** The other spelling of a shape that is in `written`: with the slash at its end, or without. */
   readonly respelt: (leaf: Leaf) => Leaf | undefined;
+  /** Values of parameters that the service's own document gives, by name; they make the best examples. */
+  readonly samples: ReadonlyMap<string, readonly string[]>;
   /** Where a request names its version, if anywhere but in the path. */
   readonly versioning: Versioning | undefined;
   /** What a written type takes, whether or not it is part of the match. */
@@ -30,8 +32,10 @@ export interface Router {
   readonly method?: string;
 }
 
+const NO_SAMPLES: Router['samples'] = new Map();
+
 /** Builds the index. O(total segments). */
-export function buildRouter(table: RouteTable, versioning?: Versioning): Router {
+export function buildRouter(table: RouteTable, versioning?: Versioning, samples: Router['samples'] = NO_SAMPLES): Router {
   const { facts } = table;
   const options = {
     // Where too long a value ends the search, it is matched first.
@@ -51,6 +55,7 @@ export function buildRouter(table: RouteTable, versioning?: Versioning): Router 
       const next = own[own.indexOf(leaf) + 1];
       return next?.otherSlash === true ? next : undefined;
     },
+    samples,
     versioning,
     // Plain text may be empty where the router lets it; a handler that wants text has no reason to refuse it.
     typeLanguage: (type) => (type.name === 'text' ? options.compiler.value(type) : languageOfType(type)),

@@ -202,7 +202,7 @@ function coverBy(router: Router, leaf: Leaf, rivals: readonly Leaf[], method: st
   const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method] } };
   const axes = axesOf([leaf, ...rivals], router.versioning);
   const box = (l: Leaf): Box => axes.map((axis) => sideOf(l, axis, compiler, router.facts));
-  const hints = axes.map((axis) => hintsFor(leaf, axis));
+  const hints = axes.map((axis) => hintsFor(leaf, axis, router));
   const boxOf = (paths: 'usual' | 'all'): Box =>
     axes.map((axis) => normalSide(sideOf(one, axis, router.reach, router.facts), axis, axes, router.facts, paths));
   const [usual, own] = [boxOf('usual'), boxOf('all')];

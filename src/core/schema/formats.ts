@@ -92,10 +92,10 @@ export const FORMAT_EXAMPLES: Readonly<Record<string, string>> = {
   time: '09:30:00Z',
   duration: 'PT45M',
   uuid: '3f2b8c1e-5a4d-4e6f-9b7a-0c1d2e3f4a5b',
-  email: 'keeper@tarn-and-elm.example',
-  hostname: 'desk.tarn-and-elm.example',
+  email: 'someone@example.com',
+  hostname: 'www.example.com',
   ipv4: '192.0.2.7',
   ipv6: '2001:db8::7',
-  uri: 'https://desk.tarn-and-elm.example/locks/7',
+  uri: 'https://www.example.com/items/7',
   'uri-reference': '/locks/7',
 };

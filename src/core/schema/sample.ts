@@ -81,7 +81,7 @@ function* texts(k: Keywords): Generator<string> {
   const format = k.format === undefined ? undefined : FORMAT_EXAMPLES[k.format];
   if (format !== undefined) yield format;
   if (k.pattern === undefined && k.format === undefined)
-    yield 'elm-and-tarn-navigation'.slice(0, Math.max(3, Math.min(k.minLength ?? 3, 23)));
+    yield 'abc-def-ghi-jkl-mno-pqr'.slice(0, Math.max(3, Math.min(k.minLength ?? 3, 23)));
   const keywords: Keywords = { ...NO_KEYWORDS, types: ['string'], ...pick(k) };
   const found = textsOf({ place: { file: '', pointer: '' }, raw: undefined, keywords: () => keywords }, ',');
   const text = found.decided ? example(found.value) : undefined;
@@ -125,7 +125,7 @@ function* objects(k: Keywords, side: Side, depth: number): Generator<Record<stri
     const p = schema?.keywords();
     if (p !== undefined && typeof p !== 'boolean' && ((side === 'request' && p.readOnly) || (side === 'response' && p.writeOnly)))
       return;
-    const made = schema === undefined ? { value: 'elm' } : sampleOf(schema, side, depth + 1);
+    const made = schema === undefined ? { value: 'abc' } : sampleOf(schema, side, depth + 1);
     if (made !== undefined) out[name] = made.value;
   };
   for (const name of k.required) put(name);

@@ -66,10 +66,10 @@ const MOST_TRIED = 12;
 
 const USUAL = Object.values(FORMAT_EXAMPLES);
 /** What people type first, where it will do. */
-const PLAIN = ['elm', '7'] as const;
+const PLAIN = ['abc', '7'] as const;
 const PADS = ['7', 'a'] as const;
 /** Such as rules for names and secrets ask for. */
-const VARIED = ['Tarn-Elm-7!', 'tarn-elm-7', 'tarnelm7', 'TARN7', 'Tarn', 'tarn', 'TARN', 'tarn elm', '77', '_', ''];
+const VARIED = ['Abcd-Efg-7!', 'abcd-efg-7', 'abcdefg7', 'ABCD7', 'Abcd', 'abcd', 'ABCD', 'abcd efg', '77', '_', ''];
 
 interface Texts {
   readonly low: number;
@@ -121,6 +121,6 @@ function textIn({ low, high, languages, without, unread }: Texts, hints: readonl
 }
 
 function textOfLength(low: number, high: number, hints: readonly string[]): string {
-  const known = [...hints, 'elm', 'tarn', ''].find((h) => h.length >= low && h.length <= high);
-  return known ?? 'elm-and-tarn-navigation-'.repeat(Math.ceil(low / 24) + 1).slice(0, Math.max(low, Math.min(high, 3)));
+  const known = [...hints, 'abc', 'abcd', ''].find((h) => h.length >= low && h.length <= high);
+  return known ?? 'abc-def-ghi-jkl-mno-pqr-'.repeat(Math.ceil(low / 24) + 1).slice(0, Math.max(low, Math.min(high, 3)));
 }

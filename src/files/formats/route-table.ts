@@ -27,10 +27,12 @@ const common = {
 
 const parameters = z.record(text, text).optional().describe("Types that the handler wants, by parameter's name");
 
-const shortRoute = z.string().regex(SHORT_FORM, 'expected METHOD /path -> handler').describe('METHOD[|METHOD] /path -> handler');
+/** What is wrong with a line is told by the checks, so that one line spoils no other; editors get the pattern. */
+const line = z.string().meta({ pattern: SHORT_FORM.source });
+const shortRoute = line.describe('METHOD[|METHOD] /path -> handler');
 
 const longRoute = z.strictObject({
-  route: z.string().regex(SHORT_FORM, 'expected METHOD /path').describe('METHOD[|METHOD] /path'),
+  route: line.describe('METHOD[|METHOD] /path'),
   handler: text.describe('Who takes the request'),
   name: text.optional(),
   summary: z.string().optional(),

@@ -1,5 +1,6 @@
 import { type Missing, missingOf, USUAL_POLICY } from '../../contract/policy.ts';
 import type { Resource } from '../../contract/resources.ts';
+import { writtenParameter } from '../../paths/written.ts';
 import type { Context } from '../context.ts';
 import { endpointSpot, witnessFor } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
@@ -17,7 +18,7 @@ export const missingMethod: Rule = {
   meta: {
     what: 'A method that the policy asks of a resource and that it does not have.',
     why: "What was created can't be read back, changed or taken away again.",
-    example: '- POST /passages -> passages.create       # and no GET /passages/{passageId}',
+    example: '- GET /passages -> passages.list\n- POST /passages -> passages.create       # and no GET /passages/{passageId}',
     mend: 'Add the method, or write the exception into the settings.',
   },
   check: (context) => context.resources().flatMap((resource) => report(context, resource)),
@@ -31,8 +32,13 @@ function report(context: Context, resource: Resource): readonly Found[] {
   const [member] = resource.members;
   if (first === undefined || member === undefined) return [];
   const created = resource.members.some((m) => m.step === 'create');
+  // What takes POST and nothing else, and has no items, is something that is done: /login, /search.
+  if (created && resource.item === undefined && resource.members.every((m) => m.step === 'create')) return [];
+  const style = context.service.tableIsDocument ? 'brace' : (context.service.table?.style ?? 'brace');
   const [verbs, rest] = [missing.filter((m) => m.of === 'item').map((m) => VERBS[m.step]), resource.path.text];
-  const path = (m: Missing): string => (m.of === 'item' ? (resource.item?.text ?? `${rest}/{id}`) : rest);
+  const path = (m: Missing): string =>
+    m.of === 'item' ? (resource.item?.text ?? `${rest}/${writtenParameter(style, 'id')}`) : rest;
+
   const at = resource.members.find((m) => m.role === first.of) ?? member;
   const witness = at.role === first.of ? witnessFor(context, at.endpoint, first.methods.split('|')[0]) : undefined;
   return [

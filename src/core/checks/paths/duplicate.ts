@@ -1,5 +1,5 @@
 import { type Duplicate, renamed } from '../../routes/duplicates.ts';
-import { orderFacts, restsOn } from '../../routes/facts.ts';
+import { isTree, orderFacts, restsOn } from '../../routes/facts.ts';
 import { routeTitle } from '../../routes/route.ts';
 import type { Router } from '../../routes/router.ts';
 import { spotOf, witnessOf } from '../context.ts';
@@ -44,8 +44,10 @@ function report(router: Router, { route, other, witness }: Duplicate): Found {
 
 /** Routers that do not start when two patterns differ in the names of their parameters alone. */
 function sameShape(router: Router): readonly Found[] {
-  if (router.facts.sameShape !== 'refused') return [];
-  return renamed(router).map(({ route, other, witness }) => ({
+  const { sameShape: fact, trees } = router.facts;
+  if (fact !== 'refused' && fact !== 'refused-per-method') return [];
+  const perMethod = fact === 'refused-per-method' || (isTree(router.facts) && trees === 'per-method');
+  return renamed(router, perMethod).map(({ route, other, witness }) => ({
     message: 'shape',
     advice: 'rename',
     data: { route: routeTitle(route), other: routeTitle(other) },

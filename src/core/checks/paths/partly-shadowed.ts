@@ -18,9 +18,11 @@ export const partlyShadowed: Rule = {
     const { router } = context;
     if (router === undefined) return [];
     const dead = context.dead();
+    // Whoever takes all requests of a method is told of already.
+    const told = new Map(context.shadows().map((s) => [s.route, 'by' in s ? s.by : []]));
     return context
       .crossings()
-      .filter(({ route }) => !dead.has(route))
+      .filter(({ route, others }) => !dead.has(route) && others.some((o) => !told.get(route)?.includes(o)))
       .map(({ route, others, witness }) => ({
         message: 'some',
         advice: 'narrow',

@@ -1,3 +1,4 @@
+import { writtenParameter } from '../../paths/written.ts';
 import { restsOn } from '../../routes/facts.ts';
 import { refusals } from '../../routes/refusals.ts';
 import { routeTitle } from '../../routes/route.ts';
@@ -21,7 +22,13 @@ export const refusedByHandler: Rule = {
     return refusals(router).map(({ route, parameter, type, value, following }) => ({
       message: 'fails',
       advice: 'type',
-      data: { route: routeTitle(route), value, parameter, type: type.name, example: `{${parameter}:${type.name}}` },
+      data: {
+        route: routeTitle(route),
+        value,
+        parameter,
+        type: type.name,
+        example: writtenParameter(router.table.style, parameter, type.name),
+      },
       at: spotOf(route),
       witness: { kind: 'request' as const, request: following.request, takenBy: route.handler, status: following.status },
       restsOn: restsOn(router.facts, 'refusal', 'types'),

@@ -11,18 +11,25 @@ export const shadowed: Rule = {
   messages: {
     never: '{route} can never be reached',
     together: '{route} can never be reached: {count} routes take all of its requests between them',
-    removed: '{route} can never be reached: the router takes the slash off the end of every path first',
+    removed: '{route} is never reached by {example}: the router takes the slash off the end of every path first',
+    head: '{route} can never be reached: this router looks up every HEAD request as GET',
     methods: '{route} is never reached by {methods}; its other methods are',
     undecided: 'undecided whether {route} can be reached: {why}',
   },
   advice: {
     above: 'Declare it before {handler}, or give {other} a pattern that leaves {example} out.',
+    below: 'Declare it after {handler}, or give {other} a pattern that leaves {example} out.',
+    narrow:
+      'Give {other} a pattern that leaves {example} out, or take this route out of the table; declaring it elsewhere changes nothing.',
+    head: 'Take it out; the GET route of the path answers HEAD.',
+    manyBelow: 'Declare it after these routes, or take it out of the table.',
+    manyNarrow: 'Take it out of the table, or one of these routes; declaring it elsewhere changes nothing.',
     slash: 'Write the pattern without the slash at its end.',
     many: 'Declare it before these routes, or take it out of the table.',
     simplify: 'Write the pattern in a simpler way, or split the route.',
   },
   meta: {
-    what: 'A route all of whose requests are taken by the routes before it.',
+    what: 'A route all of whose requests are taken by routes that go before it.',
     why: 'Its handler never runs. Nobody notices until somebody asks why, because the requests are answered, by another handler.',
     example:
       '- GET /locks/{lockId} -> locks.read\n- GET /locks/closed -> locks.closed      # never reached: {lockId} takes "closed"',
@@ -30,7 +37,8 @@ export const shadowed: Rule = {
   },
   check: (context) => {
     // A copy of an earlier route is told of as such.
-    const copies = new Set(context.duplicates().map((d) => d.route));
+    const isLast = context.router?.facts.precedence === 'last-declared';
+    const copies = new Set(context.duplicates().map((d) => (isLast ? d.other : d.route)));
     return context.shadows().flatMap((shadow) => (copies.has(shadow.route) ? [] : report(context, shadow)));
   },
 };
@@ -53,7 +61,16 @@ function report(context: Context, shadow: Shadow | Undecided): readonly Found[] 
   const router = context.router as Router;
   const witness = witnessOf(router, shadow.witness);
   const [first] = by;
-  const kind = !shadow.whole ? 'methods' : first === undefined ? 'removed' : by.length > 1 ? 'together' : 'never';
+  const kind =
+    shadow.router === 'slash'
+      ? 'removed'
+      : shadow.router === 'head'
+        ? 'head'
+        : !shadow.whole
+          ? 'methods'
+          : by.length > 1
+            ? 'together'
+            : 'never';
   const data = {
     route,
     count: by.length,
@@ -65,12 +82,26 @@ function report(context: Context, shadow: Shadow | Undecided): readonly Found[] 
   return [
     {
       message: kind,
-      advice: kind === 'removed' ? 'slash' : by.length > 1 ? 'many' : 'above',
+      advice: adviceOf(router, shadow),
       data,
       at: spotOf(shadow.route),
       related: by.map((r) => ({ role: 'takes its requests', ...spotOf(r) })),
       witness,
-      restsOn: first === undefined ? restsOn(router.facts, 'trailingSlash') : orderFacts(router.facts),
+      restsOn:
+        shadow.router === 'slash'
+          ? restsOn(router.facts, 'trailingSlash')
+          : shadow.router === 'head'
+            ? restsOn(router.facts, 'head')
+            : orderFacts(router.facts),
     },
   ];
+}
+
+/** What helps under this precedence. */
+function adviceOf({ facts }: Router, { router, by }: Shadow): string {
+  if (router !== undefined) return router;
+  const isMany = by.length > 1;
+  if (facts.precedence === 'first-declared') return isMany ? 'many' : 'above';
+  if (facts.precedence === 'last-declared') return isMany ? 'manyBelow' : 'below';
+  return isMany ? 'manyNarrow' : 'narrow';
 }

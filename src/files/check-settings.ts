@@ -1,0 +1,91 @@
+/** What in the settings names something that is not there: rules, services, resources, versions. */
+import { RULE_IDS } from '../core/checks/index.ts';
+import { CHANGE_RULES } from '../core/compare/rules/index.ts';
+import { below } from '../core/place.ts';
+import { suggest } from '../core/suggest.ts';
+import type { Settings } from './formats/settings.ts';
+import { InputFailure } from './problem.ts';
+import { locate, type Source } from './source.ts';
+
+interface Wrong {
+  readonly pointer: string;
+  readonly message: string;
+}
+
+/** Fails with all of them at once. `services` are the names of all services, also where the folder's files name them. */
+export function checkSettings(settings: Settings, source: Source, services: readonly string[]): void {
+  const wrong = [
+    ...serviceProblems(settings),
+    ...levelProblems(settings),
+    ...versionProblems(settings),
+    ...serviceNames(settings, services),
+    ...expectationProblems(settings),
+  ];
+  if (wrong.length === 0) return;
+  const places = locate(
+    source,
+    wrong.map((w) => w.pointer),
+  );
+  throw new InputFailure(wrong.map(({ pointer, message }) => ({ file: source.file, ...places.get(pointer), message })));
+}
+
+function serviceProblems({ services = [] }: Settings): readonly Wrong[] {
+  return services.flatMap((s, i): readonly Wrong[] => {
+    const at = below('/services', i);
+    const first = services.findIndex((o) => o.name === s.name);
+    return [
+      ...(first < i
+        ? [{ pointer: `${at}/name`, message: `a service named "${s.name}" is listed already; give each its own name` }]
+        : []),
+      ...(s.routes === undefined && s.document === undefined
+        ? [{ pointer: at, message: `the service "${s.name}" names no file; expected routes: or document:, or both` }]
+        : []),
+    ];
+  });
+}
+
+function levelProblems({ levels = {} }: Settings): readonly Wrong[] {
+  const known = [...RULE_IDS, ...Object.keys(CHANGE_RULES)];
+  return Object.keys(levels).flatMap((id) =>
+    known.includes(id)
+      ? []
+      : [{ pointer: below('/levels', id), message: `unknown rule "${id}"${nearest(id, known, 'elm-gate explain lists them')}` }],
+  );
+}
+
+function versionProblems({ versioning }: Settings): readonly Wrong[] {
+  if (versioning?.default === undefined) return [];
+  const known = versioning.versions.map((v) => v.id);
+  if (known.includes(versioning.default)) return [];
+  const message = `the default version "${versioning.default}" is not among versions:${nearest(versioning.default, known, `declared are ${known.join(', ')}`)}`;
+  return [{ pointer: '/versioning/default', message }];
+}
+
+function serviceNames({ clients = [], expect = [] }: Settings, services: readonly string[]): readonly Wrong[] {
+  const unknown = (name: string, pointer: string): readonly Wrong[] =>
+    services.includes(name)
+      ? []
+      : [{ pointer, message: `unknown service "${name}"${nearest(name, services, `there are ${services.join(', ')}`)}` }];
+  return [
+    ...clients.flatMap((c, i) => (c.services ?? []).flatMap((name, k) => unknown(name, `/clients/${i}/services/${k}`))),
+    ...expect.flatMap((e, i) => (e.service === undefined ? [] : unknown(e.service, `/expect/${i}/service`))),
+  ];
+}
+
+function expectationProblems({ expect = [] }: Settings): readonly Wrong[] {
+  return expect.flatMap(({ handler, status, parameters, allow, request }, i) =>
+    [handler, status, parameters, allow].some((x) => x !== undefined)
+      ? []
+      : [
+          {
+            pointer: `/expect/${i}`,
+            message: `nothing is expected of ${request}; write handler:, status:, parameters: or allow:`,
+          },
+        ],
+  );
+}
+
+function nearest(found: string, known: readonly string[], otherwise: string): string {
+  const near = suggest(found, known);
+  return near === undefined ? `; ${otherwise}` : `; did you mean "${near}"?`;
+}
