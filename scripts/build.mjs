@@ -21,9 +21,38 @@ const common = {
   outdir: 'dist',
   platform: 'node',
   target: 'node20',
-  minify: true,
+  minify: process.env.PLAIN === undefined,
   legalComments: 'linked',
   plugins: [plainOrder],
+};
+
+/**
+ * Parts of Node.js and packages that the framework asks for when it is loaded, and that few runs use: each is loaded at its
+ * first use. Only where CommonJS of the packages asks, which looks at them when it needs them and not before.
+ */
+const LATE_BUILTINS = ['crypto', 'perf_hooks', 'child_process', 'readline', 'readline/promises', 'net'].map((m) => `node:${m}`);
+const LATE_PACKAGES = ['semver', 'ejs', 'tinyglobby', 'minimatch', 'clean-stack', 'wrap-ansi', 'cli-spinners', 'widest-line'];
+const late = {
+  name: 'late',
+  setup(bundle) {
+    bundle.onResolve({ filter: /^(?:node:)?[a-z_/-]+$/ }, ({ path, importer, kind, namespace, resolveDir }) => {
+      if (namespace === 'late' || kind !== 'require-call' || !importer.includes('node_modules')) return undefined;
+      const builtin = path.startsWith('node:') ? path : `node:${path}`;
+      const name = LATE_BUILTINS.includes(builtin) ? builtin : LATE_PACKAGES.includes(path) ? path : undefined;
+      return name === undefined ? undefined : { path: name, namespace: 'late', pluginData: resolveDir };
+    });
+    bundle.onLoad({ filter: /.*/, namespace: 'late' }, ({ path, pluginData }) => ({
+      resolveDir: pluginData,
+      loader: 'js',
+      contents: `let known;
+const real = () => (known ??= require(${JSON.stringify(path)}));
+module.exports = new Proxy(function () {}, {
+  get: (_, key) => (key === '__esModule' ? undefined : real()[key]),
+  has: (_, key) => key in real(),
+  apply: (_, self, args) => Reflect.apply(real(), self, args),
+});`,
+    }));
+  },
 };
 await build({
   ...common,
@@ -37,19 +66,16 @@ await build({
   splitting: true,
   format: 'esm',
 });
-await build({ ...common, entryPoints: { main: 'src/start.ts' }, format: 'esm' });
-// The program itself is one file, so that its compiled form can be kept beside it: start.ts says why.
+await build({ ...common, entryPoints: { start: 'src/start.ts' }, format: 'cjs', outExtension: { '.js': '.cjs' } });
+// The program itself is one file, so that its compiled form can be kept: start.ts says why.
 await build({
   ...common,
+  plugins: [plainOrder, late],
   entryPoints: { program: 'src/main.ts' },
   bundle: true,
   format: 'cjs',
   outExtension: { '.js': '.cjs' },
   external: ['typescript', 'tsx', 'ts-node'],
   supported: { 'dynamic-import': false },
-});
-execFileSync(process.execPath, ['scripts/keep.mjs'], {
-  stdio: ['ignore', 'ignore', 'inherit'],
-  env: { ...process.env, NODE_ENV: 'production' },
 });
 execFileSync(process.execPath, ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.build.json'], { stdio: 'inherit' });

@@ -1,5 +1,7 @@
 /** The way in: hands the command line to oclif, bare `elm-gate` to the overview. */
-import { Config, flush, run } from '@oclif/core';
+import { Config } from '@oclif/core/config';
+import { flush } from '@oclif/core/flush';
+import { run } from '@oclif/core/run';
 import { failWith } from './commands/base.ts';
 import { COMMANDS } from './commands/index.ts';
 import { suggest } from './core/suggest.ts';

@@ -1,39 +1,77 @@
 /**
- * Starts the program from one file whose compiled form was kept when it was built: reading that takes a tenth of the
- * time of compiling anew. Where it doesn't fit - another Node.js, another processor - the engine notices, and compiles.
+ * Starts the program from one file. Its compiled form is kept at the first run in the user's cache folder, one for each
+ * command, this Node.js and this build, because it fits no other; reading it takes a fraction of the time of compiling
+ * anew. Where nothing can be kept, or what is kept does not fit, the engine compiles, and nothing else changes.
  */
-import { readFileSync } from 'node:fs';
+import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { fileURLToPath } from 'node:url';
-import { setFlagsFromString } from 'node:v8';
+import { homedir } from 'node:os';
+import { basename, dirname, join } from 'node:path';
 import { Script } from 'node:vm';
 import type * as Program from './main.ts';
 
-/** Most runs end before optimised code pays for its compilation, which by default takes a third of their CPU time; so
- * functions have to be hotter before it starts. Long runs reach full speed a moment later. Said only to the versions
- * of Node.js on which the flag is known, and before anything is compiled, because kept code counts for its flags only. */
-if (/^v(20|22)\./u.test(process.version)) setFlagsFromString('--interrupt-budget=1000000');
+/** The build makes this file a CommonJS module: loading one takes less than a fifth of what an ES module takes. */
+declare const __dirname: string;
+const file = join(__dirname, 'program.cjs');
 
-const file = fileURLToPath(new URL('program.cjs', import.meta.url));
+/** Runs one command line and sets the exit status. */
+export async function main(argv: readonly string[], root: string): Promise<void> {
+  const place = cacheFile(argv[0] ?? 'overview');
+  const cached = place === undefined ? undefined : read(place);
+  // The build writes ASCII, which is read fastest when said so.
+  const source = `(function (require, module, exports) {${readFileSync(file, 'latin1')}\n})`;
+  const script = new Script(source, { filename: file, ...(cached === undefined ? {} : { cachedData: cached }) });
+  const module = { exports: {} as typeof Program };
+  const require = createRequire(file);
+  // The framework looks for the commands in this file, where they are already.
+  const own = (id: string): unknown => (id === file ? module.exports : require(id));
+  script.runInThisContext()(own, module, module.exports);
+  await module.exports.main(argv, root);
+  if (place !== undefined && (cached === undefined || script.cachedDataRejected === true)) keep(script, place);
+}
 
-function kept(): Buffer | undefined {
+/** Where the compiled form of a command is kept; undefined where there is no folder for it. */
+function cacheFile(command: string): string | undefined {
+  if (process.env.ELM_GATE_CACHE === 'off') return undefined;
   try {
-    return readFileSync(new URL('program.cache', import.meta.url));
+    const folder = process.env.XDG_CACHE_HOME || join(homedir(), '.cache');
+    const { size, mtimeMs } = statSync(file);
+    const name = /^[a-z]+$/u.test(command) ? command : 'other';
+    return join(folder, 'elm-gate', `${process.version}-${process.arch}-${size}-${Math.round(mtimeMs)}-${name}.bin`);
   } catch {
     return undefined;
   }
 }
 
-// The build writes ASCII, which is read fastest when said so.
-const source = `(function (require, module, exports) {${readFileSync(file, 'latin1')}\n})`;
+/** Takes away what was kept of the same command for other builds. */
+function takeAway(place: string): void {
+  const [folder, own] = [dirname(place), basename(place)];
+  const [version, arch, , , command] = own.split('-');
+  for (const name of readdirSync(folder))
+    if (name !== own && name.startsWith(`${version}-${arch}-`) && name.endsWith(`-${command}`)) rmSync(join(folder, name), { force: true });
+}
 
-/** The compiled program; the build asks it for what to keep. */
-export const script = new Script(source, { filename: file, cachedData: kept() });
+function read(place: string): Buffer | undefined {
+  try {
+    return readFileSync(place);
+  } catch {
+    return undefined;
+  }
+}
 
-const module = { exports: {} as typeof Program };
-const require = createRequire(file);
-/** The framework looks for the commands in this file, where they are already. */
-const own = (id: string): unknown => (id === import.meta.url ? module.exports : require(id));
-script.runInThisContext()(own, module, module.exports);
-
-export const { main, COMMANDS } = module.exports;
+/** Written aside and renamed, so that another run never reads half of it. Failing to keep it changes nothing. */
+function keep(script: Script, place: string): void {
+  const aside = `${place}.${process.pid}`;
+  try {
+    mkdirSync(join(place, '..'), { recursive: true, mode: 0o700 });
+    writeFileSync(aside, script.createCachedData(), { mode: 0o600 });
+    renameSync(aside, place);
+    takeAway(place);
+  } catch {
+    try {
+      rmSync(aside, { force: true });
+    } catch {
+      // There is nothing to take away.
+    }
+  }
+}

@@ -55,7 +55,7 @@ export function runAll(jobs: readonly Job[]): readonly Ran[] {
 
 const DRIVER = `
 import { readFileSync } from 'node:fs';
-const { main } = await import(${JSON.stringify(pathToFileURL(resolve('dist/main.js')).href)});
+const { main } = (await import(${JSON.stringify(pathToFileURL(resolve('dist/start.cjs')).href)})).default;
 const ran = [];
 const [out, err] = [process.stdout.write.bind(process.stdout), process.stderr.write.bind(process.stderr)];
 for (const { dir, args, env = {} } of JSON.parse(readFileSync(0, 'utf8'))) {

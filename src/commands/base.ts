@@ -1,6 +1,9 @@
 /** What all commands share: the flags, the way in, the way out, and how they fail. */
 import { appendFileSync, writeFileSync } from 'node:fs';
-import { Command, Errors, Flags, type Interfaces } from '@oclif/core';
+import { Command } from '@oclif/core/command';
+import * as Errors from '@oclif/core/errors';
+import * as Flags from '@oclif/core/flags';
+import type * as Interfaces from '@oclif/core/interfaces';
 import type { Place } from '../core/place.ts';
 import { InputFailure, problemLine } from '../files/problem.ts';
 import type { Workspace } from '../files/workspace.ts';
@@ -44,12 +47,23 @@ export abstract class GateCommand extends Command {
   protected async open(flags: InputFlags & { today?: string | undefined }): Promise<Workspace> {
     const { openWorkspace } = await import('./engine.ts');
     const today = flags.today ?? new Date().toISOString().slice(0, 10);
-    return openWorkspace({ cwd: process.cwd(), config: flags.config, routes: flags.routes, documents: flags.document, today });
+    const inputs = { cwd: process.cwd(), config: flags.config, routes: flags.routes, documents: flags.document, today };
+    const workspace = openWorkspace(inputs);
+    const { settings, services } = workspace;
+    if (settings !== undefined) {
+      const { checkSettings } = await import('../files/check-settings.ts');
+      checkSettings(
+        settings.value,
+        settings.source,
+        services.map((s) => s.name),
+      );
+    }
+    return workspace;
   }
 
   /** The terminal that text is written for; a file gets 100 columns and no colour. */
   protected async terminal(output: string | undefined): Promise<Terminal> {
-    const { terminal } = await import('./engine.ts');
+    const { terminal } = await import('../views/terminal.ts');
     const tty = output === undefined && process.stdout.isTTY === true;
     const noColour = (process.env.NO_COLOR ?? '') !== '';
     const forced = (process.env.FORCE_COLOR ?? '') !== '' && process.env.FORCE_COLOR !== '0' && output === undefined;

@@ -1,4 +1,4 @@
-import { Flags } from '@oclif/core';
+import * as Flags from '@oclif/core/flags';
 import { LEVELS, type Level } from '../core/checks/finding.ts';
 import { GateCommand, inputFlags, locator, outputFlag, todayFlag } from './base.ts';
 

@@ -1,4 +1,5 @@
-import { Args, Flags } from '@oclif/core';
+import * as Args from '@oclif/core/args';
+import * as Flags from '@oclif/core/flags';
 import { EFFECTS } from '../core/compare/change.ts';
 import type { Contract } from '../core/contract/model.ts';
 import { isMapping } from '../core/json.ts';

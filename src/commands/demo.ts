@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Flags } from '@oclif/core';
+import * as Flags from '@oclif/core/flags';
 import { InputFailure } from '../files/problem.ts';
 import { GateCommand } from './base.ts';
 

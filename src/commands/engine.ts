@@ -17,7 +17,7 @@ export { answer } from '../core/routes/answer.ts';
 export { nearest, nearestOf } from '../core/routes/nearest.ts';
 export { tryOrder } from '../core/routes/precedence.ts';
 export { suggest } from '../core/suggest.ts';
-export { openWorkspace, readSettings, tableRouter } from '../files/workspace.ts';
+export { closedServices, openWorkspace, readSettings, tableRouter } from '../files/workspace.ts';
 export { findingsText } from '../views/findings-text.ts';
 export { followingJson, followingLine, followingText } from '../views/following.ts';
 export { overviewText } from '../views/overview.ts';

@@ -1,4 +1,4 @@
-import { Args } from '@oclif/core';
+import * as Args from '@oclif/core/args';
 import { InputFailure } from '../files/problem.ts';
 import { GateCommand, outputFlag } from './base.ts';
 

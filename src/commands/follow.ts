@@ -1,9 +1,15 @@
-import { Args, Flags } from '@oclif/core';
-import type { Service } from '../core/checks/context.ts';
+import * as Args from '@oclif/core/args';
+import * as Flags from '@oclif/core/flags';
+import type { Context } from '../core/checks/context.ts';
+import { once } from '../core/once.ts';
+import type { Following } from '../core/routes/following.ts';
 import type { Request } from '../core/routes/request.ts';
+import type { Router } from '../core/routes/router.ts';
 import { InputFailure } from '../files/problem.ts';
-import type { Workspace } from '../files/workspace.ts';
-import { GateCommand, inputFlags, locator, outputFlag } from './base.ts';
+import type { ClosedService, Workspace } from '../files/workspace.ts';
+import type { Followed } from '../views/following.ts';
+import { GateCommand, inputFlags, outputFlag } from './base.ts';
+import type * as Engine from './follow-engine.ts';
 
 export default class Follow extends GateCommand {
   static override summary = 'Follow one request through the route table.';
@@ -63,31 +69,29 @@ export default class Follow extends GateCommand {
 
   async run(): Promise<void> {
     const { args, flags } = await this.parse(Follow);
-    const engine = await import('./engine.ts');
+    const engine = await import('./follow-engine.ts');
     if (flags.sample) return this.sample(await this.open(flags), args, flags);
     if (flags.requests === undefined && (args.method === undefined || args.target === undefined)) {
       throw new InputFailure([
         { file: '', message: 'expected a method and a target, such as "elm-gate follow GET /locks/7", or --requests FILE' },
       ]);
     }
-    const workspace = await this.open(flags);
-    const contexts = servicesOf(workspace, flags.service).map(engine.contextOf);
-    const asked = contexts.flatMap((context) => (context.router === undefined ? [] : [{ context, router: context.router }]));
-    const follow = (request: Request) => {
-      const all = asked.map(({ context, router }) => ({ context, router, following: engine.answer(router, request) }));
-      const known = all.find((f) => f.following.outcome !== 'not-found') ?? (all[0] as (typeof all)[number]);
-      const near = known.following.outcome !== 'not-found' ? [] : all.map((a) => engine.nearest(a.router, a.following));
-      return {
-        following: known.following,
-        judged: engine.judge(known.following, known.context.pairing()),
-        near: near.length === 0 ? [] : engine.nearestOf(near),
-      };
-    };
+    const workspace = engine.closedServices({
+      cwd: process.cwd(),
+      config: flags.config,
+      routes: flags.routes,
+      documents: flags.document,
+    });
+    const asked = servicesOf(workspace.services, flags.service).map((service) =>
+      once((): readonly Asked[] => {
+        const context = engine.contextOf(service.open());
+        return context.router === undefined ? [] : [{ context, router: context.router }];
+      }),
+    );
+    const follow = (request: Request): Followed => followIn(engine, asked, request);
     if (flags.requests !== undefined) {
-      const locate = locator(
-        workspace,
-        asked.flatMap(({ router }) => router.table.routes.map((route) => route.place)),
-      );
+      const places = asked.flatMap((open) => open().flatMap(({ router }) => router.table.routes.map((route) => route.place)));
+      const locate = workspace.sources.positions(places);
       const { followAll } = await import('../files/requests.ts');
       return followAll(flags.requests, flags.output, (request) => engine.followingLine(follow(request), locate));
     }
@@ -102,10 +106,7 @@ export default class Follow extends GateCommand {
     const followed = follow(request);
     const { following } = followed;
     const leaves = [following.leaf, ...following.alsoMatched.map((a) => a.leaf)];
-    const locate = locator(
-      workspace,
-      leaves.flatMap((l) => l?.route.place ?? []),
-    );
+    const locate = workspace.sources.positions(leaves.flatMap((l) => l?.route.place ?? []));
     const text =
       flags.format === 'json'
         ? `${JSON.stringify(engine.followingJson(followed, locate), null, 2)}\n`
@@ -119,7 +120,7 @@ export default class Follow extends GateCommand {
     args: SampleArgs,
     flags: { service?: string | undefined; output?: string | undefined },
   ): Promise<void> {
-    const { samplesOf } = await import('./engine.ts');
+    const { samplesOf } = await import('./follow-engine.ts');
     const services = workspace.services.filter((s) => flags.service === undefined || s.name === flags.service);
     const samples = services.flatMap((s) => samplesOf(s.contracts, args.method?.toUpperCase(), args.target));
     if (samples.length === 0) {
@@ -139,17 +140,41 @@ interface SampleArgs {
   readonly target?: string | undefined;
 }
 
-/** The services to ask, in the order of the settings; the first that knows the path answers, as a gateway would have it. */
-function servicesOf({ services }: Workspace, name: string | undefined): readonly Service[] {
-  const withTable = services.filter((s) => s.table !== undefined);
-  const chosen = name === undefined ? withTable : withTable.filter((s) => s.name === name);
+interface Asked {
+  readonly context: Context;
+  readonly router: Router;
+}
+
+/** The first service that knows the path answers, as a gateway would have it; the others are not opened. */
+function followIn(engine: typeof Engine, asked: readonly (() => readonly Asked[])[], request: Request): Followed {
+  const missed: { readonly at: Asked; readonly following: Following }[] = [];
+  for (const open of asked) {
+    for (const at of open()) {
+      const following = engine.answer(at.router, request);
+      if (following.outcome !== 'not-found') return { following, judged: judgedBy(engine, at, following), near: [] };
+      missed.push({ at, following });
+    }
+  }
+  const [first] = missed;
+  if (first === undefined)
+    throw new InputFailure([
+      { file: '', message: 'there is no route table to follow the request through; name one with --routes FILE' },
+    ]);
+  const near = engine.nearestOf(missed.map((m) => engine.nearest(m.at.router, m.following)));
+  return { following: first.following, judged: undefined, near };
+}
+
+function judgedBy(engine: typeof Engine, { context }: Asked, following: Following): Followed['judged'] {
+  return following.leaf === undefined ? undefined : engine.judge(following, context.pairing());
+}
+
+/** The services to ask, in the order of the settings. */
+function servicesOf(services: readonly ClosedService[], name: string | undefined): readonly ClosedService[] {
+  if (name === undefined) return services;
+  const names = services.map((s) => s.name ?? s.open().name);
+  const chosen = services.filter((_, i) => names[i] === name);
   if (chosen.length > 0) return chosen;
-  const known = withTable.map((s) => s.name).join(', ');
-  const message =
-    name === undefined
-      ? 'there is no route table to follow the request through; name one with --routes FILE'
-      : `there is no service "${name}"; there are ${known}`;
-  throw new InputFailure([{ file: '', message }]);
+  throw new InputFailure([{ file: '', message: `there is no service "${name}"; there are ${names.join(', ')}` }]);
 }
 
 function headersOf(lines: readonly string[]): Readonly<Record<string, string>> {

@@ -1,4 +1,4 @@
-import { Flags } from '@oclif/core';
+import * as Flags from '@oclif/core/flags';
 import type { Caller } from '../core/contract/clients.ts';
 import { GateCommand, inputFlags, outputFlag } from './base.ts';
 

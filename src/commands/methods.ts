@@ -1,4 +1,5 @@
-import { Args, Flags } from '@oclif/core';
+import * as Args from '@oclif/core/args';
+import * as Flags from '@oclif/core/flags';
 import type { Context } from '../core/checks/context.ts';
 import type { Row } from '../core/checks/grid.ts';
 import { InputFailure } from '../files/problem.ts';

@@ -1,4 +1,4 @@
-import { Flags } from '@oclif/core';
+import * as Flags from '@oclif/core/flags';
 import type { Finding, Level } from '../core/checks/finding.ts';
 import { LEVELS } from '../core/checks/finding.ts';
 import { type Route, routeTitle } from '../core/routes/route.ts';

@@ -1,4 +1,4 @@
-import { Flags } from '@oclif/core';
+import * as Flags from '@oclif/core/flags';
 import type { Editions } from '../views/versions.ts';
 import { GateCommand, inputFlags, outputFlag, todayFlag } from './base.ts';
 
@@ -28,9 +28,9 @@ export default class Versions extends GateCommand {
     const views = await import('../views/versions.ts');
     const grids = workspace.services.map((service): Editions => {
       const context = engine.contextOf(service);
-      const versions = context.presentVersions();
+      const versions = context.versions();
       const rows = engine.editionsOf(
-        context.versioned().filter((v) => v.by !== 'none' || versions.versioning?.selector !== 'path'),
+        context.versioned(),
         versions,
         context.router,
         workspace.openEnumerations,
@@ -38,6 +38,7 @@ export default class Versions extends GateCommand {
       return {
         service: service.name,
         versions,
+        named: versions.versioning?.selector !== 'path' || context.versioned().some((v) => v.by !== 'none'),
         rows,
         served: context.router !== undefined && service.tableIsDocument !== true,
         today: service.today,

@@ -1,6 +1,11 @@
 /** The nearest known name to a misspelt one. */
 import leven from 'leven';
 
+/** How many letters have to be changed, put in or taken out of one to get the other (Levenshtein). */
+export function distance(a: string, b: string): number {
+  return leven(a, b);
+}
+
 /** The known name nearest to the one found, if any is near enough to have been meant. */
 export function suggest(found: string, known: readonly string[]): string | undefined {
   const bare = (name: string): string => name.toLowerCase().replaceAll(/[-_\s]/gu, '');

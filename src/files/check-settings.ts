@@ -17,7 +17,6 @@ export function checkSettings(settings: Settings, source: Source, services: read
   const wrong = [
     ...serviceProblems(settings),
     ...levelProblems(settings),
-    ...versionProblems(settings),
     ...serviceNames(settings, services),
     ...expectationProblems(settings),
   ];
@@ -51,14 +50,6 @@ function levelProblems({ levels = {} }: Settings): readonly Wrong[] {
       ? []
       : [{ pointer: below('/levels', id), message: `unknown rule "${id}"${nearest(id, known, 'elm-gate explain lists them')}` }],
   );
-}
-
-function versionProblems({ versioning }: Settings): readonly Wrong[] {
-  if (versioning?.default === undefined) return [];
-  const known = versioning.versions.map((v) => v.id);
-  if (known.includes(versioning.default)) return [];
-  const message = `the default version "${versioning.default}" is not among versions:${nearest(versioning.default, known, `declared are ${known.join(', ')}`)}`;
-  return [{ pointer: '/versioning/default', message }];
 }
 
 function serviceNames({ clients = [], expect = [] }: Settings, services: readonly string[]): readonly Wrong[] {

@@ -10,15 +10,16 @@ import { type Policy, USUAL_POLICY } from '../core/contract/policy.ts';
 import { readContract } from '../core/contract/read.ts';
 import type { Version } from '../core/contract/versions.ts';
 import type { Request } from '../core/routes/request.ts';
+import { once } from '../core/once.ts';
 import { buildRouter, type Router } from '../core/routes/router.ts';
 import { answering } from '../core/routes/services.ts';
 import { type Versioning, withRanges } from '../core/routes/version.ts';
 import { besideOf } from './beside.ts';
-import { checkSettings } from './check-settings.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
 import { type Settings, settings as settingsFormat } from './formats/settings.ts';
 import { loadTable } from './load-table.ts';
 import { InputFailure } from './problem.ts';
+import type { Source } from './source.ts';
 import { openSources, type Sources } from './sources.ts';
 import { validate } from './validate.ts';
 
@@ -38,6 +39,8 @@ export interface Workspace {
   readonly openEnumerations: string | undefined;
   readonly levels: Levels;
   readonly failOn: Level;
+  /** The settings, where there are any. */
+  readonly settings: { readonly value: Settings; readonly source: Source } | undefined;
   /** Where the services came from, in words; undefined when flags or settings named them. */
   readonly discovered: string | undefined;
 }
@@ -48,6 +51,45 @@ export interface LoadedService extends Service {
   readonly unchecked: readonly string[];
 }
 
+/** A service whose files are read when it is asked, which most of several never are. */
+export interface ClosedService {
+  /** As the settings call it; undefined where its files say it. */
+  readonly name: string | undefined;
+  readonly open: () => Service;
+}
+
+/** The services of a run in the order in which they are asked, none of them opened. Fails with what is wrong with the settings. */
+export function closedServices(inputs: Inputs): { readonly sources: Sources; readonly services: readonly ClosedService[] } {
+  const sources = openSources(inputs.cwd);
+  const settingsFile = inputs.config ?? findSettings(sources);
+  const settings = settingsFile === undefined ? undefined : (validate(sources.load(settingsFile), settingsFormat) as Settings);
+  const { files } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
+  const versioning = versioningOf(settings);
+  const services = files.map((f) => ({ name: f.name, open: once(() => openedService(f, sources, versioning)) }));
+  return { sources, services };
+}
+
+/** The table at once, the documents when somebody looks at them. */
+function openedService(files: ServiceFiles, sources: Sources, versioning: Versioning | undefined): Service {
+  const { routes } = files;
+  if (routes === undefined) return versionedService(loadService(files, sources), versioning);
+  const table = loadTable(existing(routes, files, 'routes', sources), sources, files.mount);
+  const contracts = once(() => files.documents.map((d, i) => loadDocument(existing(d, files, `document/${i}`, sources), sources)));
+  const name = files.name ?? table.service;
+  const own = { name, table: withRanges(table, versioning?.versions ?? []), mount: files.mount, versioning };
+  return {
+    ...own,
+    get contracts() {
+      return contracts();
+    },
+  };
+}
+
+function versionedService(service: LoadedService, versioning: Versioning | undefined): LoadedService {
+  const { table } = service;
+  return { ...service, table: table === undefined ? undefined : withRanges(table, versioning?.versions ?? []), versioning };
+}
+
 /** Loads everything a run needs. Fails with all problems of all files. */
 export function openWorkspace(inputs: Inputs): Workspace {
   const sources = openSources(inputs.cwd);
@@ -56,18 +98,11 @@ export function openWorkspace(inputs: Inputs): Workspace {
   const { files, discovered } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
   const versioning = versioningOf(settings);
   const loaded = loadAll(files, sources);
-  if (settings !== undefined && settingsFile !== undefined)
-    checkSettings(
-      settings,
-      sources.load(settingsFile),
-      loaded.map((s) => s.name),
-    );
   const owners = ownersOf(settings, loaded, versioning);
   const services = loaded.map((service, i) => ({
-    ...service,
-    table: service.table === undefined ? undefined : withRanges(service.table, versioning?.versions ?? []),
-    versioning,
+    ...versionedService(service, versioning),
     versions: declaredVersions(settings, settingsFile ?? ''),
+    unserved: i === 0 ? unservedVersions(settings, loaded) : undefined,
     versionsAt: i === 0 && settingsFile !== undefined ? { file: settingsFile, pointer: '/versioning' } : undefined,
     today: inputs.today,
     policy: policyOf(settings),
@@ -81,6 +116,7 @@ export function openWorkspace(inputs: Inputs): Workspace {
     openEnumerations: settings?.openEnumerations,
     levels: settings?.levels ?? {},
     failOn: settings?.failOn ?? 'error',
+    settings: settings === undefined ? undefined : { value: settings, source: sources.load(settingsFile as string) },
     discovered: [discovered, ...idleSettings(settings)].filter((t) => t !== undefined).join(' ') || undefined,
   };
 }
@@ -92,6 +128,27 @@ function idleSettings(settings: Settings | undefined): readonly string[] {
   return [
     `versioning: missing: ${versioning.missing} has no effect, because requests without a version get the default ${versioning.default}.`,
   ];
+}
+
+/** The declared versions that no path, route or document of any service is for; none where nothing names a version at all. */
+function unservedVersions(settings: Settings | undefined, services: readonly LoadedService[]): readonly string[] {
+  const ids = settings?.versioning?.versions.map((v) => v.id) ?? [];
+  const named = new Set<string>();
+  const addPath = (path: string): void => {
+    for (const word of path.split('/')) for (const id of ids) if (word === id || word.toLowerCase() === `v${id}`) named.add(id);
+  };
+  for (const { table, contracts } of services) {
+    const routes = table === undefined ? [] : withRanges(table, ids).routes;
+    for (const { conditions, path } of routes) {
+      for (const id of conditions.version ?? []) named.add(id);
+      addPath(path);
+    }
+    for (const { bases, operations, version } of contracts) {
+      for (const base of [...bases, ...operations.flatMap((o) => [o.path, ...(o.bases ?? [])])]) addPath(base);
+      if (contracts.length > 1) for (const id of ids) if (version === id || version?.startsWith(`${id}.`)) named.add(id);
+    }
+  }
+  return named.size === 0 ? [] : ids.filter((id) => !named.has(id));
 }
 
 /** The services before one behind the same gateway: where one of two has a mount, both are behind it. */
@@ -269,12 +326,13 @@ function loadService(files: ServiceFiles, sources: Sources): LoadedService {
   if (problems.length > 0) throw new InputFailure(problems.flatMap((p) => p.problems));
   const [contract] = contracts;
   const name = files.name ?? declared?.service ?? contract?.title ?? 'service';
-  const table = declared ?? (contract === undefined ? undefined : tableFromContracts(contracts, name));
+  const table = declared ?? (contract === undefined ? undefined : tableFromContracts(contracts, name, files.mount));
   const alone = declared === undefined && contract !== undefined;
   return {
     name,
     table,
     contracts,
+    mount: files.mount,
     files,
     tableIsDocument: alone,
     unchecked: uncheckedOf(declared !== undefined, contracts.length > 0),

@@ -23,6 +23,8 @@ export interface Editions {
   readonly service: string;
   readonly versions: Versions;
   readonly rows: readonly EditionRow[];
+  /** Whether anything here names a version. */
+  readonly named: boolean;
   /** Whether there is a table that says what requests get. */
   readonly served: boolean;
   readonly today: string | undefined;
@@ -34,8 +36,8 @@ export function editionsText(view: Editions, terminal: Terminal): string {
   const { paint } = terminal;
   if (versions.all.length === 0)
     return `${wrap(`${service} has no versions: none is declared under versioning: in elm-gate.yaml, and no path or route names one.`, terminal)}\n`;
-  const shown = rows.filter((r) => r.cells.some((c) => c.endpoint !== undefined));
-  if (shown.length === 0) return `${wrap(`No operation of ${service} names a version.`, terminal)}\n`;
+  const shown = rows;
+  if (shown.length === 0 || !view.named) return `${wrap(`No operation of ${service} names a version.`, terminal)}\n`;
   const titles = versions.all.map((v) => v.id);
   const widths = titles.map(
     (t, i) => Math.max(widthOf(t), ...shown.map((r) => widthOf(cellText(r.cells[i] as Cell, view.today)))) + 2,

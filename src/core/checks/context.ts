@@ -1,6 +1,7 @@
 /** What the rules ask: one service, its table and documents, and facts about them computed once. */
 import { type Exchange, exchangesOf } from '../contract/clients.ts';
 import { type Endpoint, endpointsOf } from '../contract/endpoints.ts';
+import { fullPath, mountedBase } from '../contract/full-path.ts';
 import type { Contract, Operation } from '../contract/model.ts';
 import { NO_PAIRING, type Pairing, pair } from '../contract/pairing.ts';
 import type { Policy } from '../contract/policy.ts';
@@ -29,11 +30,15 @@ export interface Service {
   readonly name: string;
   readonly table: RouteTable | undefined;
   readonly contracts: readonly Contract[];
+  /** Where a gateway puts the service. */
+  readonly mount?: string;
   /** The table was made from the document, which stands in for one. */
   readonly tableIsDocument?: boolean;
   readonly versioning?: Versioning | undefined;
   /** The versions that the settings declare. */
   readonly versions?: readonly Version[] | undefined;
+  /** Declared versions that no service serves, told with the first service that they are for. */
+  readonly unserved?: readonly string[] | undefined;
   /** Where the settings speak of versions, for one of the services that they are for: told once. */
   readonly versionsAt?: Place | undefined;
   /** The day on which it is checked, `2027-03-14`; what has passed is told where it is known. */
@@ -99,13 +104,18 @@ export interface Context {
 /** Prepares a service for the checks. Nothing is computed before it is asked for. */
 export function contextOf(service: Service): Context {
   const router = service.table === undefined ? undefined : routerOf(service);
-  const { table, contracts } = service;
+  const { table } = service;
+  const contracts = (): readonly Contract[] => service.contracts;
   const shadows = once(() => (router === undefined ? [] : router.table.routes.flatMap((r) => shadowOf(router, r) ?? [])));
-  const pairing = once(() => (table === undefined || contracts.length === 0 ? undefined : pair(table, contracts)));
+  const pairing = once(() =>
+    table === undefined || contracts().length === 0
+      ? undefined
+      : pair(table, contracts(), service.tableIsDocument ? '' : service.mount),
+  );
   const endpoints = once(() => endpointsOf(table, pairing(), pairing()?.operations ?? []));
   const versions = once(() => versionsOf(service.versions ?? [], service.versioning, endpoints()));
-  const inVersions = once(() => versioned(endpoints(), versions(), (e) => owners().get(e.operation)));
-  const owners = once(() => new Map(contracts.flatMap((c) => c.operations.map((o) => [o as Operation | undefined, c] as const))));
+  const inVersions = once(() => versioned(endpoints(), versions(), (e) => owners().get(e.operation), contracts().length > 1));
+  const owners = once(() => new Map(contracts().flatMap((c) => c.operations.map((o) => [o as Operation | undefined, c] as const))));
   return {
     service,
     router,
@@ -117,7 +127,7 @@ export function contextOf(service: Service): Context {
     typings: once(() => typingsOf(pairing() ?? NO_PAIRING)),
     slots: once(() => [
       ...(table === undefined || service.tableIsDocument ? [] : [slotsOfTable(table)]),
-      ...contracts.map(slotsOfContract),
+      ...contracts().map(slotsOfContract),
     ]),
     endpoints,
     resources: once(() => resourcesOf(endpoints())),
@@ -145,20 +155,28 @@ function samplesOf(contracts: readonly Contract[]): ReadonlyMap<string, readonly
   return samples;
 }
 
-function pathsOf({ table, contracts }: Service): readonly { path: string; shape: Shape }[] {
+function pathsOf({ table, contracts, mount = '', tableIsDocument }: Service): readonly { path: string; shape: Shape }[] {
   const served = (table?.routes ?? []).flatMap((r) => (r.ends ? [] : r.pattern.shapes.map((shape) => ({ path: r.path, shape }))));
-  const templates = new Set(contracts.flatMap((c) => c.operations.map((o) => ((o.bases ?? c.bases)[0] ?? '') + o.path)));
+  const baseOf = (base = ''): string => (tableIsDocument ? base : mountedBase(base, mount));
+  const templates = new Set(
+    contracts.flatMap((c) => c.operations.map((o) => fullPath(baseOf((o.bases ?? c.bases)[0]), o.path))),
+  );
   return [...served, ...[...templates].flatMap((path) => parseTemplate(path).shapes.map((shape) => ({ path, shape })))];
 }
 
 const routers = new WeakMap<RouteTable, Router>();
 
 /** The router of a service that has a table. */
-export function routerOf({ table, versioning, contracts }: Service): Router {
+export function routerOf(service: Service): Router {
+  const { table, versioning } = service;
   invariant(table !== undefined, 'a router needs a table');
   const known = routers.get(table);
   if (known !== undefined && known.versioning === versioning) return known;
-  const made = buildRouter(table, versioning, samplesOf(contracts));
+  const made = buildRouter(
+    table,
+    versioning,
+    once(() => samplesOf(service.contracts)),
+  );
   routers.set(table, made);
   return made;
 }

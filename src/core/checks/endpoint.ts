@@ -1,10 +1,12 @@
 /** Endpoints in findings: where they stand, and the request that shows them. */
 import type { Endpoint } from '../contract/endpoints.ts';
 import { operationTitle } from '../contract/model.ts';
-import { templateExample } from '../routes/examples.ts';
+import { decide } from '../language/limits.ts';
+import { exampleFor, templateExample } from '../routes/examples.ts';
 import { filledPath } from '../routes/fill.ts';
 import type { Request } from '../routes/request.ts';
 import type { Route } from '../routes/route.ts';
+import type { Router } from '../routes/router.ts';
 import { type Context, spotOf, witnessOf } from './context.ts';
 import type { RequestWitness, Spot } from './finding.ts';
 
@@ -25,10 +27,22 @@ export function requestFor(
   headers: Readonly<Record<string, string>> = {},
 ): Request {
   const { router } = context;
-  if (route !== undefined) return { method, target: filledPath(route, new Map()), headers };
+  if (route !== undefined) return withHeaders(plainRequest(router, route, method), headers);
   return router === undefined
     ? { method, target: path.text, headers }
     : { ...templateExample(router, method, path.text), headers };
+}
+
+/** A request for a route such as a person would send, its version and what else it asks for named. */
+function plainRequest(router: Router | undefined, route: Route, method: string): Request {
+  const [leaf] = router?.leavesOf(route) ?? [];
+  if (router === undefined || leaf === undefined) return { method, target: filledPath(route, new Map()), headers: {} };
+  const example = decide(() => exampleFor(router, leaf, method));
+  return example.decided ? example.value : { method, target: filledPath(route, new Map()), headers: {} };
+}
+
+function withHeaders(request: Request, headers: Readonly<Record<string, string>>): Request {
+  return { ...request, headers: { ...request.headers, ...headers } };
 }
 
 /** A request with another method for the same path, and what becomes of it. */
@@ -45,7 +59,7 @@ export function witnessFor(
 /** A request for a route, and what becomes of it. */
 export function routeWitness({ router }: Context, route: Route): RequestWitness | undefined {
   const method = route.methods[0] === 'ANY' ? 'GET' : (route.methods[0] ?? 'GET');
-  return router === undefined ? undefined : witnessOf(router, { method, target: filledPath(route, new Map()), headers: {} });
+  return router === undefined ? undefined : witnessOf(router, plainRequest(router, route, method));
 }
 
 /** The others of a group, as related places. */

@@ -57,7 +57,9 @@ import { unusedParameter } from './types/unused.ts';
 import { defaultInPath } from './versions/default-in-path.ts';
 import { dropped } from './versions/dropped.ts';
 import { mixedSelectors } from './versions/mixed-selectors.ts';
+import { neverServed } from './versions/never-served.ts';
 import { noSunset } from './versions/no-sunset.ts';
+import { selectorDiffers } from './versions/selector-differs.ts';
 import { sunsetPassed } from './versions/sunset-passed.ts';
 import { undeclaredVersion } from './versions/undeclared.ts';
 
@@ -116,8 +118,10 @@ export const RULES = [
   patchFormat,
   // versions: which there are, and until when
   undeclaredVersion,
+  selectorDiffers,
   defaultInPath,
   mixedSelectors,
+  neverServed,
   dropped,
   sunsetPassed,
   noSunset,

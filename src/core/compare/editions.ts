@@ -46,25 +46,33 @@ export function editionsOf(
   const rows = new Map<string, Versioned[]>();
   for (const v of all) rows.set(v.key, [...(rows.get(v.key) ?? []), v]);
   const memory = newMemory(openEnumerations);
+  // What nothing here is for drops nothing.
+  const served = new Set(all.flatMap((v) => (v.by === 'none' ? [] : v.ids)));
   return [...rows.values()].map((members): EditionRow => {
     const [first] = members as [Versioned];
     return {
       method: first.endpoint.method,
       path: first.text,
-      cells: cellsOf(members, versions, memory),
+      cells: cellsOf(members, versions, memory, served),
       silent: router === undefined ? undefined : follow(router, requestFor(first, versions, undefined)),
       unknown: router === undefined ? undefined : follow(router, requestFor(first, versions, unknownId(versions))),
     };
   });
 }
 
-function cellsOf(members: readonly Versioned[], { all }: Versions, memory: Memory): readonly Cell[] {
+function cellsOf(
+  members: readonly Versioned[],
+  { all }: Versions,
+  memory: Memory,
+  served: ReadonlySet<string>,
+): readonly Cell[] {
   const cells: Cell[] = [];
   let before: Endpoint | undefined;
   for (const [i, version] of all.entries()) {
     const endpoint = members.find((m) => m.ids.includes(version.id))?.endpoint;
-    cells.push({ standing: standingOf(endpoint, before, i, memory), endpoint, ...retirement(endpoint, version) });
-    before = endpoint;
+    const standing = endpoint === undefined && !served.has(version.id) ? 'none' : standingOf(endpoint, before, i, memory);
+    cells.push({ standing, endpoint, ...retirement(endpoint, version) });
+    if (served.has(version.id)) before = endpoint;
   }
   return cells;
 }

@@ -2,15 +2,16 @@
 import { parseTemplate } from '../paths/template.ts';
 import { factsFrom } from '../routes/facts.ts';
 import { bareRoute, type Route, type RouteTable } from '../routes/route.ts';
+import { fullPath, mountedBase } from './full-path.ts';
 import type { Contract } from './model.ts';
 
 /** The routes that documents promise, each below its first base path. */
-export function tableFromContracts(contracts: readonly Contract[], service: string): RouteTable {
+export function tableFromContracts(contracts: readonly Contract[], service: string, mount = ''): RouteTable {
   const all = contracts.flatMap((contract) =>
-    contract.operations.map((operation) => ({ operation, base: (operation.bases ?? contract.bases)[0] ?? '' })),
+    contract.operations.map((operation) => ({ operation, base: mountedBase((operation.bases ?? contract.bases)[0] ?? '', mount) })),
   );
   const routes = all.map(({ operation, base }, index): Route => {
-    const path = base + operation.path;
+    const path = fullPath(base, operation.path);
     const { method, id, place, deprecated } = operation;
     const route = bareRoute({
       index,

@@ -7,6 +7,7 @@ import { pathKeys } from '../paths/keys.ts';
 import type { Shape } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import { ANY_METHOD, type Route, type RouteTable } from '../routes/route.ts';
+import { fullPath, mountedBase } from './full-path.ts';
 import type { Contract, Operation } from './model.ts';
 
 /** A prefix that all paths of one side have and those of the other lack. */
@@ -40,7 +41,7 @@ export const NO_PAIRING: Pairing = { operations: [], documentedBy: new Map(), sh
 type Key = readonly string[];
 
 /** Pairs a table with the documents of its service. O(segments of both sides). */
-export function pair(table: RouteTable, contracts: readonly Contract[]): Pairing {
+export function pair(table: RouteTable, contracts: readonly Contract[], mount = ''): Pairing {
   const served = new Map<string, Route[]>();
   const routeKeys: Key[] = [];
   for (const route of table.routes) {
@@ -53,7 +54,7 @@ export function pair(table: RouteTable, contracts: readonly Contract[]): Pairing
   }
   const shifts: Shift[] = [];
   const operations = contracts.flatMap((contract) => {
-    const all = contract.operations.map((operation) => ({ operation, ...pathsOf(contract, operation) }));
+    const all = contract.operations.map((operation) => ({ operation, ...pathsOf(contract, operation, mount) }));
     const shift = shiftOf(
       contract,
       all.map((a) => a.keys[0] as Key),
@@ -78,9 +79,12 @@ function takes(route: Route, method: string): boolean {
   return route.methods.includes(method) || route.methods.includes(ANY_METHOD);
 }
 
-function pathsOf(contract: Contract, operation: Operation): { keys: readonly Key[]; path: string } {
-  const paths = (operation.bases ?? contract.bases).map((base) => base + operation.path);
-  return { keys: paths.map((p) => pathKeys(parseTemplate(p).shapes[0] as Shape)), path: paths[0] as string };
+function pathsOf(contract: Contract, operation: Operation, mount: string): { keys: readonly Key[]; path: string } {
+  const bases = (operation.bases ?? contract.bases).map((base) => mountedBase(base, mount));
+  const paths = bases.map((base) => fullPath(base, operation.path));
+  // A root below a base may be served with its slash too.
+  const all = [...new Set([...paths, ...bases.map((base) => base + operation.path)])];
+  return { keys: all.map((p) => pathKeys(parseTemplate(p).shapes[0] as Shape)), path: paths[0] as string };
 }
 
 interface Moved {
@@ -125,7 +129,7 @@ function shiftOf(
   const example = best.side === 'table' ? routeTextOf(best.prefix, served, [...best.hits][0] as string) : undefined;
   const prefix = example ?? documentPrefix(contract, best.prefix.length);
   const found: Shift = { contract, side: best.side, prefix, paired: best.hits.size, of: distinct.length };
-  return { found, move: best.side === 'table' ? (k) => [...best.prefix, ...k] : (k) => k.slice(best.prefix.length) };
+  return { found, move: best.side === 'table' ? (k) => (k.length === 1 && k[0] === '=' ? best.prefix : [...best.prefix, ...k]) : (k) => k.slice(best.prefix.length) };
 }
 
 /** The prefix as a route spells it. */
@@ -147,6 +151,6 @@ function firstSegments(path: string, count: number): string {
 }
 
 function movedPath(path: string, shift: Shift): string {
-  if (shift.side === 'table') return shift.prefix + path;
+  if (shift.side === 'table') return fullPath(shift.prefix, path);
   return `/${path.split('/').slice(shift.prefix.split('/').length).join('/')}`;
 }

@@ -10,6 +10,7 @@ import { writtenParameter } from '../paths/written.ts';
 import type { Place } from '../place.ts';
 import { type RouteTable, routeLine } from '../routes/route.ts';
 import { textsInWords, textsOf } from '../schema/texts.ts';
+import { fullPath } from './full-path.ts';
 import { type Contract, operationTitle } from './model.ts';
 
 export interface Slot {
@@ -60,7 +61,7 @@ export function slotsOfContract(contract: Contract): readonly Slot[] {
       });
       return { type: textsInWords(schema), language: texts.decided ? texts.value : undefined };
     };
-    const path = ((operation.bases ?? contract.bases)[0] ?? '') + operation.path;
+    const path = fullPath((operation.bases ?? contract.bases)[0] ?? '', operation.path);
     return slotsIn(parseTemplate(path).shapes[0] ?? [], typeOf).map((slot) => ({
       ...slot,
       place: operation.place,

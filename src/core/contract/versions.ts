@@ -100,6 +100,7 @@ export function versioned(
   endpoints: readonly Endpoint[],
   versions: Versions,
   contractOf: (endpoint: Endpoint) => Contract | undefined,
+  hasSeveral: boolean,
 ): readonly Versioned[] {
   const ids = versions.all.map((v) => v.id);
   if (ids.length === 0) return endpoints.map((endpoint) => ({ endpoint, ids, by: 'none', key: '', text: endpoint.path.text }));
@@ -124,7 +125,7 @@ export function versioned(
       return { ...base, ids: both, by };
     }
     if (condition !== undefined) return { ...base, ids: ids.filter((id) => condition.includes(id)), by: 'condition' };
-    const own = documentVersion(endpoint, versions, contractOf(endpoint));
+    const own = documentVersion(endpoint, versions, contractOf(endpoint), hasSeveral);
     if (own !== undefined) return { ...base, ids: own, by: 'document' };
     return { ...base, ids, by: 'none' };
   });
@@ -141,6 +142,7 @@ function documentVersion(
   { operation, route }: Endpoint,
   { all, versioning }: Versions,
   contract: Contract | undefined,
+  hasSeveral: boolean,
 ): readonly string[] | undefined {
   if (operation === undefined || versioning === undefined) return undefined;
   const named = namedSelector(versioning);
@@ -152,6 +154,7 @@ function documentVersion(
   if (typeof k === 'object' && k.enum !== undefined) return ids.filter((id) => k.enum?.some((v) => String(v) === id));
   if (route !== undefined) return undefined;
   const whole = (contract?.version ?? '').replace(/^v/u, '');
-  const own = ids.filter((id) => whole === id || whole.startsWith(`${id}.`));
+  // A document counts its own editions; only where there are several is 1.4.0 the one of version 1.
+  const own = ids.filter((id) => whole === id || (hasSeveral && whole.startsWith(`${id}.`)));
   return own.length > 0 ? own : undefined;
 }

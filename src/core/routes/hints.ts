@@ -19,7 +19,7 @@ export function hintsFor(leaf: Leaf, axis: Axis, router?: Pick<Router, 'versioni
     case 'method':
       return COMMON_METHODS;
     case 'segment':
-      return pieceHints(leaf.shape[axis.at], router?.samples);
+      return pieceHints(leaf.shape[axis.at], router?.samples());
     case 'takes':
     case 'returns':
       return ['application/json', 'application/xml', 'text/plain'];

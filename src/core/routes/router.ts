@@ -21,7 +21,7 @@ export interface Router {
   /** The other spelling of a shape that is in `written`: with the slash at its end, or without. */
   readonly respelt: (leaf: Leaf) => Leaf | undefined;
   /** Values of parameters that the service's own document gives, by name; they make the best examples. */
-  readonly samples: ReadonlyMap<string, readonly string[]>;
+  readonly samples: () => ReadonlyMap<string, readonly string[]>;
   /** Where a request names its version, if anywhere but in the path. */
   readonly versioning: Versioning | undefined;
   /** What a written type takes, whether or not it is part of the match. */
@@ -32,7 +32,7 @@ export interface Router {
   readonly method?: string;
 }
 
-const NO_SAMPLES: Router['samples'] = new Map();
+const NO_SAMPLES: Router['samples'] = () => new Map();
 
 /** Builds the index. O(total segments). */
 export function buildRouter(table: RouteTable, versioning?: Versioning, samples: Router['samples'] = NO_SAMPLES): Router {

@@ -1,0 +1,118 @@
+import { distance } from '../../suggest.ts';
+import { operationTitle, type Parameter } from '../../contract/model.ts';
+import { routeTitle } from '../../routes/route.ts';
+import type { Selector } from '../../routes/version.ts';
+import { type Context, spotOf } from '../context.ts';
+import { grouped, routeWitness } from '../endpoint.ts';
+import type { Found, Rule } from '../finding.ts';
+
+export const selectorDiffers: Rule = {
+  id: 'versions/selector-differs',
+  level: 'error',
+  messages: {
+    default: 'the default version {id} is not among the declared ones: {known}',
+    document: 'the document names the version by the {place} {found}, and the settings by {wanted}',
+    member: 'the document allows the version {id} in {wanted}, which the settings do not declare; there are {known}',
+    route: '{title}{more} requires the {place} {found}, which looks like {wanted}, by which the settings select versions',
+  },
+  advice: {
+    default: 'Declare version {id}, or name a declared one.',
+    same: 'Write the same name in both; clients that follow the document get the default version.',
+    declare: 'Declare version {id}, or take it out of the document.',
+    spell: 'Write {wanted}, or use version: in place of a fixed {place}.',
+  },
+  meta: {
+    what: 'Settings, document and routes that do not agree on where a request names its version, or on which versions there are.',
+    why: 'Clients send the version where nobody looks for it, and get another one without an error.',
+    example:
+      '# elm-gate.yaml\nversioning: { selector: header, name: Desk-Version, default: "3", versions: [{ id: "1" }, { id: "2" }] }\n# document\nparameters: [{ name: X-Desk-Version, in: header, schema: { enum: ["1", "2", "7"] } }]',
+    mend: 'Name the header, query parameter or media type parameter the same everywhere, and declare each version.',
+  },
+  check: (context) => {
+    const { versioning } = context.service;
+    if (versioning === undefined) return [];
+    const selectors = [versioning, ...(versioning.also ?? [])];
+    return [
+      ...undeclaredDefault(context),
+      ...selectors.flatMap((s) => [...inDocuments(context, s), ...inRoutes(context, s)]),
+    ];
+  },
+};
+
+function undeclaredDefault({ service: { versioning, versionsAt } }: Context): readonly Found[] {
+  const { default: id, versions = [] } = versioning ?? {};
+  if (id === undefined || versions.includes(id) || versionsAt === undefined) return [];
+  const place = { ...versionsAt, pointer: `${versionsAt.pointer}/default` };
+  return [{ message: 'default', advice: 'default', data: { id, known: versions.join(', ') }, at: { place, what: `default: ${id}` } }];
+}
+
+/** Does a name speak of a version? */
+const SPEAKS = /(?:^|[-_.])(?:api[-_]?)?version$|^v$|^ver$/iu;
+
+function inDocuments(context: Context, { selector, name }: Selector): readonly Found[] {
+  if (selector !== 'header' && selector !== 'query') return [];
+  const all = context.service.contracts.flatMap((c) =>
+    c.operations.flatMap((operation) =>
+      operation.parameters.filter((p) => p.in === selector).map((parameter) => ({ operation, parameter })),
+    ),
+  );
+  const isOwn = (p: Parameter): boolean =>
+    selector === 'header' ? p.name.toLowerCase() === name.toLowerCase() : p.name === name;
+  const isLike = (p: Parameter): boolean => SPEAKS.test(p.name) || distance(p.name.toLowerCase(), name.toLowerCase()) <= 2;
+  const own = all.filter((a) => isOwn(a.parameter));
+  const like = own.length > 0 ? [] : all.filter((a) => isLike(a.parameter));
+  const spot = ({ operation, parameter }: (typeof all)[number]) => ({ place: parameter.place, what: operationTitle(operation) });
+  const named = grouped(like, (l) => l.parameter.name).map(
+    ([first]): Found => ({
+      message: 'document',
+      advice: 'same',
+      data: { place: selector === 'query' ? 'query parameter' : 'header', found: first.parameter.name, wanted: name },
+      at: spot(first),
+    }),
+  );
+  const known = context.service.versioning?.versions ?? [];
+  const members = [...own, ...like].flatMap((a) => {
+    const k = a.parameter.schema?.keywords();
+    const listed = typeof k === 'object' ? (k.enum ?? []) : [];
+    return listed.flatMap((v) => (known.includes(String(v)) || v === null ? [] : [{ ...a, id: String(v) }]));
+  });
+  const undeclared = grouped(members, (m) => m.id).map(
+    ([first]): Found => ({
+      level: 'warning',
+      message: 'member',
+      advice: 'declare',
+      data: { id: first.id, wanted: first.parameter.name, known: known.join(', ') },
+      at: spot(first),
+    }),
+  );
+  return [...named, ...undeclared];
+}
+
+/** Fixed headers or query values of routes that are the selector's name, misspelt. */
+function inRoutes(context: Context, { selector, name }: Selector): readonly Found[] {
+  if (selector !== 'header' && selector !== 'query') return [];
+  const routes = context.router?.table.routes ?? [];
+  const wrong = routes.flatMap((route) =>
+    Object.keys((selector === 'header' ? route.conditions.headers : route.conditions.query) ?? {}).flatMap((found) => {
+      const away = distance(found.toLowerCase(), name.toLowerCase());
+      return away > 0 && away <= 2 ? [{ route, found }] : [];
+    }),
+  );
+  return grouped(wrong, (w) => w.found).map(([first, ...others]): Found => {
+    const witness = routeWitness(context, first.route);
+    return {
+      message: 'route',
+      advice: 'spell',
+      data: {
+        title: routeTitle(first.route),
+        more: others.length === 0 ? '' : ` (and ${others.length} more)`,
+        place: selector === 'query' ? 'query value' : 'header',
+        found: first.found,
+        wanted: name,
+      },
+      at: spotOf(first.route),
+      related: others.map((o) => ({ role: 'the same', ...spotOf(o.route) })),
+      ...(witness === undefined ? {} : { witness }),
+    };
+  });
+}
