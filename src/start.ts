@@ -48,7 +48,8 @@ function takeAway(place: string): void {
   const [folder, own] = [dirname(place), basename(place)];
   const [version, arch, , , command] = own.split('-');
   for (const name of readdirSync(folder))
-    if (name !== own && name.startsWith(`${version}-${arch}-`) && name.endsWith(`-${command}`)) rmSync(join(folder, name), { force: true });
+    if (name !== own && name.startsWith(`${version}-${arch}-`) && name.endsWith(`-${command}`))
+      rmSync(join(folder, name), { force: true });
 }
 
 function read(place: string): Buffer | undefined {

@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from 'vitest';
-import { folder, PROGRAM, run, table } from './run.ts';
+import { folder, NODE, PROGRAM, run, table } from './run.ts';
 
 const DOCUMENT = 'openapi: 3.1.0\ninfo: { title: Canal, version: 1.0.0 }\npaths:\n  /locks: { get: {} }\n  /tolls: { get: {} }\n';
 
@@ -274,7 +274,7 @@ test('every line is answered in its turn, whatever its length and letters, from 
 test('a reader that has seen enough of the answers ends the run without a word', () => {
   const dir = folder({ 'canal.routes.yaml': table('GET /locks -> locks') });
   const asked = `yes '{"method":"GET","target":"/locks"}' | head -20000`;
-  const command = `${asked} | "${process.execPath}" "${PROGRAM}" follow --requests - | head -1`;
+  const command = `${asked} | "${NODE}" "${PROGRAM}" follow --requests - | head -1`;
   const { stdout, stderr } = spawnSync('sh', ['-c', command], { cwd: dir, encoding: 'utf8' });
   expect([JSON.parse(stdout).route.handler, stderr]).toEqual(['locks', '']);
 });

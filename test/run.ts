@@ -6,6 +6,8 @@ import { dirname, join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 
 export const PROGRAM = resolve('bin/elm-gate.js');
+/** The Node.js that runs the program: this one, or another that is tested. */
+export const NODE = process.env.ELM_GATE_NODE ?? process.execPath;
 
 export interface Ran {
   readonly status: number | null;
@@ -26,7 +28,7 @@ export function folder(files: Readonly<Record<string, string | Buffer>> = {}): s
 /** Runs the program; it has a minute and a gigabyte. */
 export function run(cwd: string, args: readonly string[], env: NodeJS.ProcessEnv = {}, input = ''): Ran {
   const { NO_COLOR: _, FORCE_COLOR: __, ...clean } = process.env;
-  const result = spawnSync(process.execPath, ['--max-old-space-size=900', PROGRAM, ...args], {
+  const result = spawnSync(NODE, ['--max-old-space-size=900', PROGRAM, ...args], {
     cwd,
     encoding: 'utf8',
     input,
@@ -48,7 +50,7 @@ export interface Job {
 export function runAll(jobs: readonly Job[]): readonly Ran[] {
   const input = JSON.stringify(jobs);
   const options = { encoding: 'utf8', input, timeout: 600_000, maxBuffer: 1 << 30 } as const;
-  const { stdout, stderr, signal } = spawnSync(process.execPath, ['--no-warnings', '--input-type=module', '-e', DRIVER], options);
+  const { stdout, stderr, signal } = spawnSync(NODE, ['--no-warnings', '--input-type=module', '-e', DRIVER], options);
   if (stdout === '') throw new Error(`the runs did not end (${signal}): ${stderr}`);
   return JSON.parse(stdout) as readonly Ran[];
 }

@@ -68,7 +68,7 @@ export abstract class GateCommand extends Command {
     const noColour = (process.env.NO_COLOR ?? '') !== '';
     const forced = (process.env.FORCE_COLOR ?? '') !== '' && process.env.FORCE_COLOR !== '0' && output === undefined;
     const width = tty ? process.stdout.columns : Number(process.env.COLUMNS) || 100;
-    return terminal(width || 100, (tty || forced) && !noColour, tty);
+    return terminal(width || 100, (tty || forced) && !noColour, tty || Number(process.env.COLUMNS) > 0);
   }
 
   /** Writes data, whole or in pieces, to the file or to standard output. */

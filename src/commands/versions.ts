@@ -29,12 +29,7 @@ export default class Versions extends GateCommand {
     const grids = workspace.services.map((service): Editions => {
       const context = engine.contextOf(service);
       const versions = context.versions();
-      const rows = engine.editionsOf(
-        context.versioned(),
-        versions,
-        context.router,
-        workspace.openEnumerations,
-      );
+      const rows = engine.editionsOf(context.versioned(), versions, context.router, workspace.openEnumerations);
       return {
         service: service.name,
         versions,

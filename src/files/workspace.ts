@@ -1,15 +1,12 @@
 /** From flags, settings or what a folder holds to services that can be asked. */
 import { dirname, isAbsolute, join } from 'node:path';
 
-import type { Client, Expectation, Service } from '../core/checks/context.ts';
+import type { Client, Service } from '../core/checks/context.ts';
 import type { Level } from '../core/checks/finding.ts';
 import type { Levels } from '../core/checks/index.ts';
 import { tableFromContracts } from '../core/contract/as-table.ts';
 import type { Contract } from '../core/contract/model.ts';
-import { type Policy, USUAL_POLICY } from '../core/contract/policy.ts';
 import { readContract } from '../core/contract/read.ts';
-import type { Version } from '../core/contract/versions.ts';
-import type { Request } from '../core/routes/request.ts';
 import { once } from '../core/once.ts';
 import { buildRouter, type Router } from '../core/routes/router.ts';
 import { answering } from '../core/routes/services.ts';
@@ -19,6 +16,16 @@ import { discover, findSettings, type ServiceFiles } from './discover.ts';
 import { type Settings, settings as settingsFormat } from './formats/settings.ts';
 import { loadTable } from './load-table.ts';
 import { InputFailure } from './problem.ts';
+import {
+  clientsOf,
+  declaredVersions,
+  expectationsOf,
+  idleSettings,
+  policyOf,
+  requestOf,
+  unservedVersions,
+  versioningOf,
+} from './settings-facts.ts';
 import type { Source } from './source.ts';
 import { openSources, type Sources } from './sources.ts';
 import { validate } from './validate.ts';
@@ -74,7 +81,9 @@ function openedService(files: ServiceFiles, sources: Sources, versioning: Versio
   const { routes } = files;
   if (routes === undefined) return versionedService(loadService(files, sources), versioning);
   const table = loadTable(existing(routes, files, 'routes', sources), sources, files.mount);
-  const contracts = once(() => files.documents.map((d, i) => loadDocument(existing(d, files, `document/${i}`, sources), sources)));
+  const contracts = once(() =>
+    files.documents.map((d, i) => loadDocument(existing(d, files, `document/${i}`, sources), sources)),
+  );
   const name = files.name ?? table.service;
   const own = { name, table: withRanges(table, versioning?.versions ?? []), mount: files.mount, versioning };
   return {
@@ -119,36 +128,6 @@ export function openWorkspace(inputs: Inputs): Workspace {
     settings: settings === undefined ? undefined : { value: settings, source: sources.load(settingsFile as string) },
     discovered: [discovered, ...idleSettings(settings)].filter((t) => t !== undefined).join(' ') || undefined,
   };
-}
-
-/** What the settings say to no effect, in words. */
-function idleSettings(settings: Settings | undefined): readonly string[] {
-  const { versioning } = settings ?? {};
-  if (versioning?.missing === undefined || versioning.default === undefined) return [];
-  return [
-    `versioning: missing: ${versioning.missing} has no effect, because requests without a version get the default ${versioning.default}.`,
-  ];
-}
-
-/** The declared versions that no path, route or document of any service is for; none where nothing names a version at all. */
-function unservedVersions(settings: Settings | undefined, services: readonly LoadedService[]): readonly string[] {
-  const ids = settings?.versioning?.versions.map((v) => v.id) ?? [];
-  const named = new Set<string>();
-  const addPath = (path: string): void => {
-    for (const word of path.split('/')) for (const id of ids) if (word === id || word.toLowerCase() === `v${id}`) named.add(id);
-  };
-  for (const { table, contracts } of services) {
-    const routes = table === undefined ? [] : withRanges(table, ids).routes;
-    for (const { conditions, path } of routes) {
-      for (const id of conditions.version ?? []) named.add(id);
-      addPath(path);
-    }
-    for (const { bases, operations, version } of contracts) {
-      for (const base of [...bases, ...operations.flatMap((o) => [o.path, ...(o.bases ?? [])])]) addPath(base);
-      if (contracts.length > 1) for (const id of ids) if (version === id || version?.startsWith(`${id}.`)) named.add(id);
-    }
-  }
-  return named.size === 0 ? [] : ids.filter((id) => !named.has(id));
 }
 
 /** The services before one behind the same gateway: where one of two has a mount, both are behind it. */
@@ -198,56 +177,6 @@ export function readSettings(
 /** The router of one route table. */
 export function tableRouter(file: string, sources: Sources): Router {
   return buildRouter(loadTable(file, sources));
-}
-
-function versioningOf(settings: Settings | undefined): Versioning | undefined {
-  const v = settings?.versioning;
-  if (v === undefined) return undefined;
-  const { selector, name = '', missing = 400, unknown = 400, elsewhere = 404 } = v;
-  const also = v.also ?? [];
-  return { selector, name, also, default: v.default, versions: v.versions.map((x) => x.id), missing, unknown, elsewhere };
-}
-
-function declaredVersions(settings: Settings | undefined, file: string): readonly Version[] {
-  return (settings?.versioning?.versions ?? []).map(({ id, deprecated, sunset }, i) => ({
-    id,
-    deprecated,
-    sunset,
-    place: { file, pointer: `/versioning/versions/${i}` },
-  }));
-}
-
-function policyOf(settings: Settings | undefined): Policy {
-  const { collection, item, resources } = settings?.methods ?? {};
-  const upper = (list: readonly string[]): readonly string[] => list.map((m) => m.toUpperCase());
-  return {
-    collection: upper(collection ?? USUAL_POLICY.collection),
-    item: upper(item ?? USUAL_POLICY.item),
-    resources: resources ?? {},
-  };
-}
-
-/** The clients of one service, or all. */
-function clientsOf(settings: Settings | undefined, file: string, service?: string): readonly Client[] {
-  return (settings?.clients ?? []).flatMap(({ name, accept, sends, services }, i) =>
-    service === undefined || services === undefined || services.includes(service)
-      ? [{ name, accept, sends, place: { file, pointer: `/clients/${i}` } }]
-      : [],
-  );
-}
-
-/** The expectations of one service. */
-function expectationsOf(settings: Settings | undefined, file: string, isOwn: (index: number) => boolean): readonly Expectation[] {
-  return (settings?.expect ?? []).flatMap((e, i): Expectation[] => {
-    if (!isOwn(i)) return [];
-    const { handler, status, parameters, allow } = e;
-    return [{ request: requestOf(e), handler, status, parameters, allow, place: { file, pointer: `/expect/${i}` } }];
-  });
-}
-
-function requestOf({ request, headers = {} }: NonNullable<Settings['expect']>[number]): Request {
-  const [method = '', target = ''] = request.split(/\s+/u);
-  return { method: method.toUpperCase(), target, headers };
 }
 
 function serviceFiles(

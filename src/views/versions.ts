@@ -132,10 +132,10 @@ function footer({ versions, service, served, today, rows }: Editions, shown: num
     lines.push('The versions were read out of paths and routes; declare them under versioning: in elm-gate.yaml.');
   else if (versioning?.default !== undefined)
     lines.push(`Version ${versioning.default} is the default (versioning: in elm-gate.yaml).`);
-  const [a, b] = versions.all.slice(-2);
-  const breaks = rows.some((r) => r.cells.some((c) => c.standing === 'breaking'));
+  const last = Math.max(...rows.map((r) => r.cells.findLastIndex((c) => c.standing === 'breaking')));
+  const [a, b] = [versions.all[last - 1], versions.all[last]];
   const next =
-    a !== undefined && b !== undefined && breaks ? ` "elm-gate compare ${a.id} ${b.id}" shows what breaks, and for whom.` : '';
+    a !== undefined && b !== undefined ? ` "elm-gate compare ${a.id} ${b.id}" shows what breaks, and for whom.` : '';
   const tell = (['breaking', 'dropped', 'changed', 'new'] as const).flatMap((s) => {
     const n = rows.filter((r) => r.cells.some((c) => c.standing === s)).length;
     return n === 0 ? [] : [`${n} ${SHORT[s]}`];

@@ -115,7 +115,9 @@ export function contextOf(service: Service): Context {
   const endpoints = once(() => endpointsOf(table, pairing(), pairing()?.operations ?? []));
   const versions = once(() => versionsOf(service.versions ?? [], service.versioning, endpoints()));
   const inVersions = once(() => versioned(endpoints(), versions(), (e) => owners().get(e.operation), contracts().length > 1));
-  const owners = once(() => new Map(contracts().flatMap((c) => c.operations.map((o) => [o as Operation | undefined, c] as const))));
+  const owners = once(
+    () => new Map(contracts().flatMap((c) => c.operations.map((o) => [o as Operation | undefined, c] as const))),
+  );
   return {
     service,
     router,
@@ -158,9 +160,7 @@ function samplesOf(contracts: readonly Contract[]): ReadonlyMap<string, readonly
 function pathsOf({ table, contracts, mount = '', tableIsDocument }: Service): readonly { path: string; shape: Shape }[] {
   const served = (table?.routes ?? []).flatMap((r) => (r.ends ? [] : r.pattern.shapes.map((shape) => ({ path: r.path, shape }))));
   const baseOf = (base = ''): string => (tableIsDocument ? base : mountedBase(base, mount));
-  const templates = new Set(
-    contracts.flatMap((c) => c.operations.map((o) => fullPath(baseOf((o.bases ?? c.bases)[0]), o.path))),
-  );
+  const templates = new Set(contracts.flatMap((c) => c.operations.map((o) => fullPath(baseOf((o.bases ?? c.bases)[0]), o.path))));
   return [...served, ...[...templates].flatMap((path) => parseTemplate(path).shapes.map((shape) => ({ path, shape })))];
 }
 

@@ -60,12 +60,7 @@ export function editionsOf(
   });
 }
 
-function cellsOf(
-  members: readonly Versioned[],
-  { all }: Versions,
-  memory: Memory,
-  served: ReadonlySet<string>,
-): readonly Cell[] {
+function cellsOf(members: readonly Versioned[], { all }: Versions, memory: Memory, served: ReadonlySet<string>): readonly Cell[] {
   const cells: Cell[] = [];
   let before: Endpoint | undefined;
   for (const [i, version] of all.entries()) {

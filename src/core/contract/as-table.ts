@@ -8,7 +8,10 @@ import type { Contract } from './model.ts';
 /** The routes that documents promise, each below its first base path. */
 export function tableFromContracts(contracts: readonly Contract[], service: string, mount = ''): RouteTable {
   const all = contracts.flatMap((contract) =>
-    contract.operations.map((operation) => ({ operation, base: mountedBase((operation.bases ?? contract.bases)[0] ?? '', mount) })),
+    contract.operations.map((operation) => ({
+      operation,
+      base: mountedBase((operation.bases ?? contract.bases)[0] ?? '', mount),
+    })),
   );
   const routes = all.map(({ operation, base }, index): Route => {
     const path = fullPath(base, operation.path);

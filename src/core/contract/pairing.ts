@@ -129,7 +129,13 @@ function shiftOf(
   const example = best.side === 'table' ? routeTextOf(best.prefix, served, [...best.hits][0] as string) : undefined;
   const prefix = example ?? documentPrefix(contract, best.prefix.length);
   const found: Shift = { contract, side: best.side, prefix, paired: best.hits.size, of: distinct.length };
-  return { found, move: best.side === 'table' ? (k) => (k.length === 1 && k[0] === '=' ? best.prefix : [...best.prefix, ...k]) : (k) => k.slice(best.prefix.length) };
+  return {
+    found,
+    move:
+      best.side === 'table'
+        ? (k) => (k.length === 1 && k[0] === '=' ? best.prefix : [...best.prefix, ...k])
+        : (k) => k.slice(best.prefix.length),
+  };
 }
 
 /** The prefix as a route spells it. */

@@ -1,17 +1,11 @@
 /** From what a table says - groups, resources, included tables - to its routes, in the order in which they are declared. */
-import {
-  literalSegment,
-  type Part,
-  type Pattern,
-  type PatternResult,
-  type Piece,
-  type Shape,
-  type Style,
-} from '../paths/pattern.ts';
+import type { Part, PatternResult, Piece, Shape, Style } from '../paths/pattern.ts';
 import { parsePattern } from '../paths/styles.ts';
 import { type NamedTypes, type ParameterType, parseType } from '../paths/types.ts';
 import { below, type Place } from '../place.ts';
 import type { Common, Entry, GroupEntry, IncludeEntry, ResourceEntry, RouteEntry } from './entries.ts';
+import { joinPaths, withBothSlashes } from './join-paths.ts';
+import { type OtherStyle, styleFlaws } from './other-styles.ts';
 import { bareRoute, type Conditions, type Flaw, type Origin, type Route, routeTitle, STEPS, type Step } from './route.ts';
 import { otherStyle, type RouteLine, readRouteLine } from './route-line.ts';
 
@@ -40,7 +34,7 @@ interface Expansion {
   readonly routes: Route[];
   readonly flaws: Flaw[];
   /** Paths that look like another style than the one in which they are read. */
-  readonly otherStyles: { style: Style; route: string; pattern: string; place: Place }[];
+  readonly otherStyles: OtherStyle[];
   readonly patterns: Map<NamedTypes, Map<string, PatternResult>>;
 }
 
@@ -81,31 +75,8 @@ export function expand(entries: readonly Entry[], options: ExpandOptions): Expan
     groupRoot,
   };
   expandAll(entries, below(place.pointer, 'routes'), context, out);
-  out.flaws.push(...styleFlaws(out, style, options.styleIsSaid === true, place));
+  out.flaws.push(...styleFlaws(out.routes, out.otherStyles, style, options.styleIsSaid === true));
   return out;
-}
-
-/** Where the style was not said and most paths look like another one, that is one mistake; else each path is. */
-function styleFlaws({ routes, otherStyles }: Expansion, style: Style, isSaid: boolean, place: Place): readonly Flaw[] {
-  const [first] = otherStyles;
-  if (first === undefined) return [];
-  const error = (message: string) => ({ message, start: 0, end: 0 });
-  const alike = otherStyles.filter((o) => o.style === first.style);
-  const withParameters = routes.filter((r) =>
-    r.pattern.shapes[0]?.some((piece) => piece.kind === 'span' || piece.text === undefined),
-  );
-  if (!isSaid && alike.length === otherStyles.length && withParameters.length === 0) {
-    const example = alike.length > 1 ? `${alike.length} paths such as ${first.pattern} look` : `${first.pattern} looks`;
-    const message = `${example} like style ${first.style}, and the table does not say a style, which means ${style}; write style: ${first.style}`;
-    return [{ kind: 'style', route: first.route, pattern: '', error: error(message), place: isSaid ? place : first.place }];
-  }
-  return otherStyles.map(({ style: other, route, pattern, place: at }) => ({
-    kind: 'style' as const,
-    route,
-    pattern: '',
-    error: error(`${pattern} looks like style ${other}, and the style here is ${style}`),
-    place: at,
-  }));
 }
 
 function expandAll(entries: readonly Entry[], pointer: string, context: Context, out: Expansion): void {
@@ -266,12 +237,6 @@ function addRoute(declared: Declared, at: string, context: Context, out: Expansi
   });
 }
 
-/** The pattern with and without a slash at its end. */
-function withBothSlashes(pattern: Pattern): Pattern {
-  const slashed = pattern.shapes.map((shape): Shape => [...shape, literalSegment('')]);
-  return { ...pattern, shapes: [...pattern.shapes, ...slashed] };
-}
-
 /** Copies of a path are read once for all its methods. */
 function patternOf(path: string, { style, types }: Context, out: Expansion): PatternResult {
   const known = out.patterns.get(types) ?? new Map<string, PatternResult>();
@@ -325,18 +290,6 @@ function conditionsOf(common: Common): Conditions {
     ...(headers === undefined ? {} : { headers }),
     ...(query === undefined ? {} : { query }),
   };
-}
-
-/**
- * A prefix and what stands below it. `/` below a prefix is the prefix itself: `/moorings` and `/` are `/moorings`.
- * A prefix's own trailing slash is dropped.
- */
-export function joinPaths(prefix: string, path: string, style: Style): string {
-  if (style === 'regex') return prefix === '' ? path : prefix.replace(/\$$/u, '') + path.replace(/^\^/u, '');
-  if (prefix === '' || prefix === '/') return path === '' ? prefix : path;
-  if (path === '' || path === '/') return prefix;
-  const bare = prefix.replace(/\/$/u, '');
-  return path.startsWith('/') ? bare + path : `${bare}/${path}`;
 }
 
 /** `passages` -> `passage`; good enough for the name of a parameter that nobody wrote. */

@@ -14,10 +14,12 @@ export const neverServed: Rule = {
   },
   check: (context) => {
     const { unserved = [] } = context.service;
-    return context.versions().all.flatMap(({ id, place }) =>
-      place === undefined || !unserved.includes(id)
-        ? []
-        : [{ message: 'never', advice: 'serve', data: { id }, at: { place, what: `version ${id}` } }],
-    );
+    return context
+      .versions()
+      .all.flatMap(({ id, place }) =>
+        place === undefined || !unserved.includes(id)
+          ? []
+          : [{ message: 'never', advice: 'serve', data: { id }, at: { place, what: `version ${id}` } }],
+      );
   },
 };

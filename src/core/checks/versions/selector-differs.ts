@@ -1,7 +1,7 @@
-import { distance } from '../../suggest.ts';
 import { operationTitle, type Parameter } from '../../contract/model.ts';
 import { routeTitle } from '../../routes/route.ts';
 import type { Selector } from '../../routes/version.ts';
+import { distance } from '../../suggest.ts';
 import { type Context, spotOf } from '../context.ts';
 import { grouped, routeWitness } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
@@ -32,10 +32,7 @@ export const selectorDiffers: Rule = {
     const { versioning } = context.service;
     if (versioning === undefined) return [];
     const selectors = [versioning, ...(versioning.also ?? [])];
-    return [
-      ...undeclaredDefault(context),
-      ...selectors.flatMap((s) => [...inDocuments(context, s), ...inRoutes(context, s)]),
-    ];
+    return [...undeclaredDefault(context), ...selectors.flatMap((s) => [...inDocuments(context, s), ...inRoutes(context, s)])];
   },
 };
 
@@ -43,7 +40,9 @@ function undeclaredDefault({ service: { versioning, versionsAt } }: Context): re
   const { default: id, versions = [] } = versioning ?? {};
   if (id === undefined || versions.includes(id) || versionsAt === undefined) return [];
   const place = { ...versionsAt, pointer: `${versionsAt.pointer}/default` };
-  return [{ message: 'default', advice: 'default', data: { id, known: versions.join(', ') }, at: { place, what: `default: ${id}` } }];
+  return [
+    { message: 'default', advice: 'default', data: { id, known: versions.join(', ') }, at: { place, what: `default: ${id}` } },
+  ];
 }
 
 /** Does a name speak of a version? */
