@@ -126,7 +126,7 @@ test('versions: the grid, its ends, and a day', () => {
   expect(desk).toMatchObject({
     service: 'passage-desk',
     selector: { selector: 'path' },
-    versions: [{ id: '1', sunset: '2027-06-30' }, { id: '2' }],
+    versions: [{ id: '1', sunset: '2027-06-30' }, { id: '2' }, { id: '3' }],
   });
   expect(desk.operations[0]).toMatchObject({
     method: 'GET',

@@ -8,7 +8,7 @@ import { follow } from './follow.ts';
 import type { Following } from './following.ts';
 import { keptAnswer } from './kept.ts';
 import { normalise } from './normalise.ts';
-import { hasEncodedText, lookAt, mayMatter, SPECIAL } from './relevance.ts';
+import { hasEncodedText, isSpecial, lookAt, mayMatter } from './relevance.ts';
 import type { Request } from './request.ts';
 import type { Route } from './route.ts';
 import type { Router } from './router.ts';
@@ -67,7 +67,7 @@ function smaller(router: Router, request: Request): readonly Route[] {
     if (target.ok) for (const leaf of matching(loose(router).tree, target.matched)) found.set(leaf.route.index, leaf.route);
   };
   read(facts);
-  if (SPECIAL.test(request.target)) {
+  if (isSpecial(request.target, facts)) {
     for (const name of READS_PATH) for (const value of FACTS[name].values) read({ ...facts, [name]: value });
   }
   return [...found.values()].sort((a, b) => a.index - b.index);

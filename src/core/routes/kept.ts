@@ -6,26 +6,27 @@ import { holds, type Language } from '../language/language.ts';
 import { literalText } from '../paths/pattern.ts';
 import type { Following, Shared } from './following.ts';
 import type { Request } from './request.ts';
-import type { Router } from './router.ts';
-import { valuesOf } from './split.ts';
-import { endNodes, type Leaf, matching, type Node } from './tree.ts';
+import { isOneWay, type Router } from './router.ts';
+import { type Value, valuesOf } from './split.ts';
+import { type End, endsOf, type Leaf, leavesOfEnd, matching, restText } from './tree.ts';
 import { versionAsked } from './version.ts';
 import { reachedInOneWalk } from './walk.ts';
 
-/** A step for each node at which the path ends in some reading; what is kept stands at the end. */
+/** A step for each place at which the path ends in some reading; what is kept stands at the end. */
 interface Step {
-  readonly next: Map<Node, Step>;
+  readonly next: Map<End, Step>;
   /** What of the path tells which of the leaves match as this router reads; `walk` where that is not so plain. */
   checks: readonly Check[] | 'walk' | undefined;
   /** By the checks that hold, a bit for each. */
   readonly kept: Map<number, Kept | 'differs'>;
 }
 
-/** Does this segment have this text, or is it in this language? */
+/** Does this segment have this text, or is it in this language? With `rest` all segments from there are. */
 interface Check {
   readonly at: number;
   readonly text: string | undefined;
-  readonly language: Language | undefined;
+  readonly test: ((text: string) => boolean) | undefined;
+  readonly rest: Language | undefined;
 }
 
 type Kept = Following & { readonly shared: Shared };
@@ -34,6 +35,8 @@ interface Shelf {
   /** By method and version. */
   readonly first: Map<string, Step>;
   size: number;
+  /** May who wins rest on branches that a router takes which never comes back? */
+  readonly mayTurn: boolean;
 }
 
 const SHELVES = new WeakMap<Router, Shelf>();
@@ -52,43 +55,40 @@ const MOST_CHECKS = 30;
 export function keptAnswer(router: Router, request: Request, loose: () => Router, make: () => Following): Following {
   if (!isPlain(router, request)) return make();
   const segments = request.target.slice(1).split('/');
-  const nodes = endNodes(loose().tree, segments);
-  const step = nodes && stepOf(router, request, nodes);
-  if (nodes === undefined || step === undefined) return make();
-  step.checks ??= checksOf(router, leavesOf(nodes));
+  const ends = endsOf(loose().tree, segments);
+  const step = stepOf(router, request, ends);
+  if (step === undefined) return make();
+  step.checks ??= checksOf(router, ends.flatMap(leavesOfEnd));
   const holding = step.checks === 'walk' ? undefined : bitsOf(step.checks, segments);
   if (holding === undefined) return make();
   const known = step.kept.get(holding);
-  if (known === 'differs' || turns(router, loose(), segments, nodes)) return make();
-  if (known !== undefined)
-    return like(
-      known,
-      request,
-      known.leaf === undefined || known.parameters.size === 0 ? known.parameters : valuesOf(router, known.leaf, segments),
-    );
+  if (known === 'differs' || (shelfOf(router).mayTurn && turns(router, loose(), segments, ends))) return make();
+  if (known !== undefined) {
+    const values = sharedValues(router, known, segments);
+    return values === undefined ? make() : like(known, request, values);
+  }
   const made = make();
+  if (isShared(made) && sharedValues(router, made, segments) === undefined) return made;
   const kept = isShared(made) ? { ...made, shared: {} } : undefined;
   step.kept.set(holding, kept ?? 'differs');
   return kept ?? made;
 }
 
-function leavesOf(nodes: readonly Node[]): readonly Leaf[] {
-  return nodes.flatMap((node) => node.ends);
-}
-
 /** What has to be looked at of a path that these leaves match in some reading; equal checks are one. */
 function checksOf(router: Router, wide: readonly Leaf[]): readonly Check[] | 'walk' {
+  const { compiler } = router.tree;
   const checks = new Map<string, Check>();
-  const languages = new Map<Language, number>();
   for (const { route, shape } of wide) {
     const own = router.leavesOf(route).find((l) => l.shape.length === shape.length && l.shape.every((p, i) => p === shape[i]));
     if (own === undefined) return 'walk';
     for (const [at, piece] of shape.entries()) {
-      if (piece.kind === 'span') return 'walk';
+      if (piece.kind === 'span') {
+        checks.set(`${at} *${compiler.restKey(shape, at)}`, { at, text: undefined, test: undefined, rest: compiler.rest(shape, at) });
+        break;
+      }
       const text = literalText(piece);
-      const language = text === undefined ? router.tree.compiler.segment(piece) : undefined;
-      if (language !== undefined && !languages.has(language)) languages.set(language, languages.size);
-      checks.set(`${at} ${language === undefined ? `=${text}` : languages.get(language)}`, { at, text, language });
+      const key = text === undefined ? compiler.key(piece) : `=${text}`;
+      checks.set(`${at} ${key}`, { at, text, test: text === undefined ? compiler.test(piece) : undefined, rest: undefined });
     }
   }
   return checks.size > MOST_CHECKS ? 'walk' : [...checks.values()];
@@ -98,12 +98,28 @@ function checksOf(router: Router, wide: readonly Leaf[]): readonly Check[] | 'wa
 function bitsOf(checks: readonly Check[], segments: readonly string[]): number | undefined {
   let bits = 0;
   for (let i = 0; i < checks.length; i++) {
-    const { at, text, language } = checks[i] as Check;
+    const { at, text, test, rest } = checks[i] as Check;
     const segment = segments[at] as string;
-    if (language === undefined ? text === segment : holds(language, segment)) bits |= 1 << i;
-    else if (language === undefined) return undefined;
+    if (rest !== undefined ? holds(rest, restText(segments, at)) : test === undefined ? text === segment : test(segment))
+      bits |= 1 << i;
+    else if (rest === undefined && test === undefined) return undefined;
   }
   return bits;
+}
+
+/** The values of this request; undefined where two parameters of a segment could share it in two ways, which is a fact. */
+function sharedValues(router: Router, kept: Following, segments: readonly string[]): Following['parameters'] | undefined {
+  const { leaf } = kept;
+  if (leaf === undefined || kept.parameters.size === 0) return kept.parameters;
+  const values = valuesOf(router, leaf, segments);
+  if (!leaf.shape.some((piece) => piece.parts.length > 1)) return values;
+  const other = valuesOf(router, leaf, segments, router.facts.split === 'longest' ? 'shortest' : 'longest');
+  return sameValues(values, other) ? values : undefined;
+}
+
+function sameValues(a: ReadonlyMap<string, Value>, b: ReadonlyMap<string, Value>): boolean {
+  for (const [name, { text }] of a) if (b.get(name)?.text !== text) return false;
+  return true;
 }
 
 /** Written out, because copying a dozen properties of an object takes longer than walking down a tree. */
@@ -124,36 +140,54 @@ function like(kept: Kept, request: Request, parameters: Following['parameters'])
   };
 }
 
-const PLAIN = /^(?:\/[^%.?#/]+)+$/u;
+/** Segments that are not empty and have nothing that routers read in several ways. */
+const PLAIN = /^(?:\/[^%?#/]+)+$/u;
 
 function isPlain({ facts }: Router, { body, headers, target }: Request): boolean {
-  if (body !== undefined || facts.types !== 'in-match' || facts.deadEnds === 'give-up' || facts.deadEnds === 'last-tail')
-    return false;
-  if (facts.longestValue !== Number.POSITIVE_INFINITY) return false;
+  if (body !== undefined || facts.types !== 'in-match' || facts.longestValue !== Number.POSITIVE_INFINITY) return false;
   for (const _ in headers) return false;
-  return PLAIN.test(target);
+  return PLAIN.test(target) && (!target.includes('.') || !hasMeaningfulDots(target, facts.suffixes));
+}
+
+/** Dots matter as segments of their own, and before a suffix that the router may take off. */
+export function hasMeaningfulDots(target: string, suffixes: Readonly<Record<string, string>>): boolean {
+  if (/(?:^|\/)\.\.?(?:\/|$)/u.test(target)) return true;
+  const dot = target.lastIndexOf('.');
+  return dot > target.lastIndexOf('/') && Object.hasOwn(suffixes, target.slice(dot + 1));
 }
 
 /** Would a router that never comes back look at other leaves? Then more counts than what is matched. */
-function turns(router: Router, loose: Router, segments: readonly string[], nodes: readonly Node[]): boolean {
-  if (router.facts.precedence !== 'most-specific') return false;
+function turns(router: Router, loose: Router, segments: readonly string[], ends: readonly End[]): boolean {
   const misses = (r: Router, leaves: number): boolean => leaves > 0 && reachedInOneWalk(r, segments).length !== leaves;
-  return misses(router, matching(router.tree, segments).length) || misses(loose, leavesOf(nodes).length);
+  return (
+    misses(router, matching(router.tree, segments).length) ||
+    misses(
+      loose,
+      ends.reduce((n, e) => n + leavesOfEnd(e).length, 0),
+    )
+  );
 }
 
 /** Does nothing of this answer rest on the values? */
 function isShared({ leaf, outcome }: Following): boolean {
   if (outcome === 'refused') return false;
   if (leaf === undefined) return outcome === 'not-found' || outcome === 'method-not-allowed';
-  if (leaf.route.pattern.capture !== undefined) return false;
-  return leaf.route.wants.size === 0 && leaf.shape.every((piece) => piece.parts.length <= 1);
+  return leaf.route.pattern.capture === undefined && leaf.route.wants.size === 0;
 }
 
-function stepOf(router: Router, request: Request, nodes: readonly Node[]): Step | undefined {
-  const shelf = SHELVES.get(router) ?? { first: new Map<string, Step>(), size: 0 };
-  SHELVES.set(router, shelf);
-  let step = stepTo(shelf, shelf.first, request.method + versionOf(router, request));
-  for (const node of nodes) step = step && stepTo(shelf, step.next, node);
+function shelfOf(router: Router): Shelf {
+  const known = SHELVES.get(router);
+  if (known !== undefined) return known;
+  const mayTurn = router.facts.precedence === 'most-specific' || isOneWay(router);
+  const made: Shelf = { first: new Map(), size: 0, mayTurn };
+  SHELVES.set(router, made);
+  return made;
+}
+
+function stepOf(router: Router, request: Request, ends: readonly End[]): Step | undefined {
+  const shelf = shelfOf(router);
+  let step = stepTo(shelf, shelf.first, router.versioning === undefined ? request.method : request.method + versionOf(router, request));
+  for (const end of ends) step = step && stepTo(shelf, step.next, end);
   return step;
 }
 

@@ -2,16 +2,19 @@
  * Why nobody takes a request: the nearest routes, each with the one thing that keeps the request away, and the target that
  * would have worked. Every target is followed before it is named.
  */
-import leven from 'leven';
-import type { Segment } from '../paths/pattern.ts';
-import { type Edit, nearMatches } from './edits.ts';
+import { example } from '../language/example.ts';
+import { decide } from '../language/limits.ts';
+import { literalText, type Piece, type Segment } from '../paths/pattern.ts';
+import { type Edit, editTo, misspelling } from './edits.ts';
 import { follow } from './follow.ts';
 import type { Following } from './following.ts';
+import { nearIndex } from './near-index.ts';
 import type { Request } from './request.ts';
 import type { Route } from './route.ts';
 import { routeTitle } from './route.ts';
 import type { Router } from './router.ts';
 import { parseTarget, pathOf } from './target.ts';
+import type { Leaf } from './tree.ts';
 
 export interface Near {
   readonly route: Route;
@@ -24,9 +27,9 @@ export interface Near {
 
 /** What is this much less likely than the likeliest is not named. */
 const FAR = 2;
-/** How many are named, and how many are tried. */
+/** How many are named, and how many are followed. */
 const MOST = 3;
-const MOST_TRIED = 300;
+const MOST_FOLLOWED = 40;
 
 interface Try {
   readonly cause: Near['cause'];
@@ -34,27 +37,20 @@ interface Try {
   readonly segments: readonly string[];
   /** Lower is likelier to be what was meant. */
   readonly rank: number;
+  /** The route that is meant; any where it is undefined. */
+  readonly leaf: Leaf | undefined;
 }
 
 /** The nearest routes for a request that ended in 404; none for any other outcome. */
 export function nearest(router: Router, following: Following): readonly Near[] {
   if (following.outcome !== 'not-found' || following.alsoMatched.length > 0) return [];
-  const target = parseTarget(following.request.target);
+  const target = parseTarget(following.request.target, 'kept');
   if (!target.ok) return [];
   const { segments, query } = target;
-  const { request } = following;
   const rest = query === undefined ? '' : `?${query}`;
-  // The likeliest causes first; the next are looked for only when these lead nowhere.
-  const stages = [
-    () => [...slashTries(segments), ...suffixTries(segments)],
-    () => editTries(router, segments),
-    () => prefixTries(router, segments),
-  ];
-  for (const tries of stages) {
-    const found = verified(router, request, tries(), rest);
-    if (found.length > 0) return found;
-  }
-  return [];
+  const found = verified(router, following.request, [...plainTries(segments), ...editTries(router, segments)], rest);
+  if (found.length > 0 || segments.some((s) => s !== '')) return found;
+  return verified(router, following.request, startTries(router), rest);
 }
 
 /** The nearest routes of several services, the likeliest first. */
@@ -68,13 +64,15 @@ export function nearestOf(lists: readonly (readonly Near[])[]): readonly Near[] 
 function verified(router: Router, request: Request, tries: readonly Try[], query: string): readonly Near[] {
   const found: Near[] = [];
   let best: number | undefined;
-  for (const t of [...tries].sort((a, b) => a.rank - b.rank).slice(0, MOST_TRIED)) {
+  for (const t of [...tries].sort((a, b) => a.rank - b.rank).slice(0, MOST_FOLLOWED)) {
     if (best !== undefined && t.rank > best + FAR) break;
     const target = pathOf(t.segments) + query;
-    const { leaf } = follow(router, { ...request, target });
-    // A tail takes whatever is put behind its prefix, and proves nothing.
-    if (t.cause === 'prefix' && leaf?.shape.some((p) => p.kind === 'span')) continue;
-    if (leaf === undefined || found.some((f) => f.route === leaf.route || f.target === target)) continue;
+    const { leaf, outcome } = follow(router, { ...request, target });
+    if (leaf === undefined || outcome !== 'routed') continue;
+    // Who else takes the target was not meant, and a tail takes whatever is put behind its prefix.
+    if (t.leaf !== undefined && leaf.route.path !== t.leaf.route.path) continue;
+    if (t.leaf === undefined && leaf.shape.some((p) => p.kind === 'span')) continue;
+    if (found.some((f) => f.route === leaf.route || f.target === target)) continue;
     best ??= t.rank;
     found.push({ route: leaf.route, cause: t.cause, message: t.message, target, rank: t.rank });
     if (found.length === MOST) break;
@@ -82,125 +80,140 @@ function verified(router: Router, request: Request, tries: readonly Try[], query
   return found;
 }
 
-function slashTries(segments: readonly string[]): readonly Try[] {
+/** A slash more or less, and a suffix: what needs no look at the routes. */
+function plainTries(segments: readonly string[]): readonly Try[] {
   const tries: Try[] = [];
-  const ends = segments[segments.length - 1] === '';
-  if (ends && segments.length > 1)
-    tries.push({
-      cause: 'slash',
-      message: 'there is a slash at the end, and the route has none',
-      segments: segments.slice(0, -1),
-      rank: 0,
-    });
-  if (!ends) tries.push({ cause: 'slash', message: 'the route has a slash at its end', segments: [...segments, ''], rank: 0 });
+  const add = (cause: Near['cause'], message: string, tried: readonly string[], rank: number): void => {
+    tries.push({ cause, message, segments: tried, rank, leaf: undefined });
+  };
+  const last = segments[segments.length - 1] as string;
+  if (last === '' && segments.length > 1)
+    add('slash', 'there is a slash at the end, and the route has none', segments.slice(0, -1), 0);
+  if (last !== '') add('slash', 'the route has a slash at its end', [...segments, ''], 0);
   const single = segments.filter((s, i) => s !== '' || i === segments.length - 1);
-  if (single.length < segments.length)
-    tries.push({ cause: 'slash', message: 'there are two slashes in a row', segments: single, rank: 0 });
+  if (single.length < segments.length) add('slash', 'there are two slashes in a row', single, 0);
+  const dot = last.lastIndexOf('.');
+  if (dot > 0) add('suffix', `the route has no suffix ${last.slice(dot)}`, [...segments.slice(0, -1), last.slice(0, dot)], 1);
   return tries;
 }
 
-function suffixTries(segments: readonly string[]): readonly Try[] {
-  const last = segments[segments.length - 1] as string;
-  const dot = last.lastIndexOf('.');
-  if (dot <= 0) return [];
-  return [
-    {
-      cause: 'suffix',
-      message: `the route has no suffix ${last.slice(dot)}`,
-      segments: [...segments.slice(0, -1), last.slice(0, dot)],
-      rank: 1,
-    },
-  ];
-}
-
-/** The literal beginnings of the table's paths, put before the path, and the path without its own beginning. */
-function prefixTries(router: Router, segments: readonly string[]): readonly Try[] {
-  const before = prefixesOf(router).map(
-    (p): Try => ({
-      cause: 'prefix',
-      message: `the prefix /${p} was left out`,
-      segments: [...p.split('/'), ...segments],
-      rank: 2,
-    }),
-  );
-  const cut = [1, 2]
-    .filter((n) => segments.length > n)
-    .map(
-      (n): Try => ({
-        cause: 'prefix',
-        message: `the routes have no prefix /${segments.slice(0, n).join('/')}`,
-        segments: segments.slice(n),
-        rank: 3,
-      }),
-    );
-  return [...before, ...cut];
-}
-
-const prefixes = new WeakMap<Router, readonly string[]>();
-
-/** Beginnings of up to three literal segments, at most `MOST_TRIED`. */
-function prefixesOf(router: Router): readonly string[] {
-  const known = prefixes.get(router);
-  if (known !== undefined) return known;
-  const found = new Set<string>();
-  for (const route of router.table.routes) {
-    const words = route.path.split('/').slice(1);
-    for (let n = 1; n <= Math.min(3, words.length - 1) && found.size < MOST_TRIED; n++) {
-      if (/[{}:<>*[\]()^]/u.test(words[n - 1] as string)) break;
-      found.add(words.slice(0, n).join('/'));
-    }
-  }
-  const list = [...found];
-  prefixes.set(router, list);
-  return list;
+/** What there is, where nothing was asked for: the shortest paths of words alone. */
+function startTries(router: Router): readonly Try[] {
+  return router.table.routes
+    .filter((r) => !r.ends && r.pattern.shapes[0]?.every((p) => literalText(p) !== undefined))
+    .sort((a, b) => a.path.length - b.path.length || a.index - b.index)
+    .slice(0, MOST_FOLLOWED)
+    .map((route, i): Try => {
+      const leaf = router.leavesOf(route)[0] as Leaf;
+      return {
+        cause: 'missing',
+        message: 'there is no route for /, but there are others',
+        segments: leaf.shape.map((p) => literalText(p) ?? ''),
+        rank: 5 + i / 100,
+        leaf,
+      };
+    });
 }
 
 function editTries(router: Router, segments: readonly string[]): readonly Try[] {
-  return nearMatches(router.tree, segments).map(({ leaf, edit, segments: meant }): Try => {
-    const found = segments[edit.at] ?? '';
-    const { cause, rank, message } = explain(edit, found, routeTitle(leaf.route));
-    return { cause, rank, message, segments: meant };
-  });
+  return nearIndex(router)
+    .candidates(segments)
+    .flatMap((leaf): readonly Try[] => {
+      const edit = editTo(router.tree, leaf, segments);
+      if (edit === undefined) return [];
+      const meant = mendedBy(router, leaf, edit, segments);
+      return meant === undefined ? [] : [{ ...explain(edit, segments, routeTitle(leaf.route)), segments: meant, leaf }];
+    });
 }
 
-function explain(edit: Edit, found: string, title: string): { cause: Near['cause']; rank: number; message: string } {
-  const quoted = found === '' ? 'an empty segment' : `"${found}"`;
+/** The segments that would have been matched. */
+function mendedBy(router: Router, leaf: Leaf, edit: Edit, segments: readonly string[]): readonly string[] | undefined {
+  const texts = edit.pieces.map((piece) => textFor(router, piece));
+  if (texts.some((t) => t === undefined)) return undefined;
+  const put = texts as readonly string[];
   switch (edit.kind) {
     case 'missing':
-      if (edit.at === 0 && edit.piece === undefined)
-        return { cause: 'prefix', rank: 2, message: `the prefix /${edit.text} was left out` };
-      return { cause: 'missing', rank: 5, message: `a segment is missing: ${title} has ${shown(edit)} there` };
+      return [...segments.slice(0, edit.at), ...put, ...segments.slice(edit.at)];
     case 'extra':
-      if (edit.at === 0) return { cause: 'prefix', rank: 3, message: `the routes have no prefix /${found}` };
-      return { cause: 'extra', rank: 5, message: `${quoted} is one segment too many for ${title}` };
-    case 'different': {
-      const type = typeOf(edit.piece);
-      if (type !== undefined) return { cause: 'type', rank: 1, message: `${quoted} is no ${type}, which ${title} wants there` };
-      if (/^v\d/iu.test(edit.text) && /^v\d/iu.test(found))
-        return { cause: 'version', rank: 2, message: `the version is ${found}, and ${title} is of ${edit.text}` };
-      // Nothing but a slash stands there in the route.
-      if (edit.text === '') return { cause: 'extra', rank: 5, message: `${quoted} is one segment too many for ${title}` };
-      const distance = leven(found.toLowerCase(), edit.text.toLowerCase());
-      if (found !== '' && distance <= Math.max(found.length > 3 ? 2 : 1, found.length * 0.34))
-        return { cause: 'spelling', rank: 1 + distance / 10, message: `"${found}" is spelt "${edit.text}" in ${title}` };
-      return {
-        cause: 'different',
-        rank: 6 + distance / 100,
-        message: `${title} has "${edit.text}" where the request has ${quoted}`,
-      };
-    }
+      return [...segments.slice(0, edit.at), ...segments.slice(edit.at + edit.count)];
+    case 'different':
+      return segments.map((s, i) => (i === edit.at ? (put[0] as string) : s));
+    case 'spelling':
+      return segments.map((s, i) => {
+        const at = edit.pieces.indexOf(leaf.shape[i] as Piece);
+        return at < 0 ? s : (put[at] as string);
+      });
     default:
       return edit.kind satisfies never;
   }
 }
 
-function shown({ text, piece }: Edit): string {
-  const [only] = piece?.parts ?? [];
-  if (only?.kind === 'parameter') return `the parameter ${only.name}`;
-  return text === '' ? 'a slash at its end' : `"${text}"`;
+/** A text for a piece: what the document gives as an example, or a usual one. */
+function textFor(router: Router, piece: Piece): string | undefined {
+  const text = literalText(piece);
+  if (text !== undefined || piece.kind === 'span') return text;
+  const [only] = piece.parts;
+  const hints = only?.kind === 'parameter' ? [...(router.samples().get(only.name) ?? []), ...only.type.hints] : [];
+  const made = decide(() => example(router.tree.compiler.segment(piece), hints));
+  return made.decided ? made.value : undefined;
 }
 
-function typeOf(piece: Segment | undefined): string | undefined {
-  const typed = piece?.parts.find((p) => p.kind === 'parameter');
-  return typed?.kind === 'parameter' ? (typed.type.name === 'text' ? 'value' : typed.type.name) : undefined;
+type Told = Pick<Try, 'cause' | 'rank' | 'message'>;
+
+function explain(edit: Edit, segments: readonly string[], title: string): Told {
+  const found = segments[edit.at] ?? '';
+  const quoted = found === '' ? 'an empty segment' : `"${found}"`;
+  switch (edit.kind) {
+    case 'missing': {
+      const words = edit.pieces.map(literalText);
+      if (edit.at === 0 && words.every((w) => w !== undefined && w !== ''))
+        return { cause: 'prefix', rank: 2 + edit.count / 10, message: `the prefix /${words.join('/')} was left out` };
+      return { cause: 'missing', rank: 5, message: `a segment is missing: ${title} has ${shown(edit.pieces[0])} there` };
+    }
+    case 'extra': {
+      const words = segments.slice(edit.at, edit.at + edit.count).join('/');
+      if (edit.at === 0) return { cause: 'prefix', rank: 3 + edit.count / 10, message: `the routes have no prefix /${words}` };
+      return { cause: 'extra', rank: 5, message: `${quoted} is one segment too many for ${title}` };
+    }
+    case 'spelling':
+      return spelling(edit, segments, title);
+    case 'different':
+      return different(edit.pieces[0] as Segment, found, quoted, title);
+    default:
+      return edit.kind satisfies never;
+  }
+}
+
+function spelling({ pieces, at }: Edit, segments: readonly string[], title: string): Told {
+  const found = segments[at] as string;
+  const text = literalText(pieces[0] as Piece) as string;
+  const distance = misspelling(text, found);
+  const rank = 1 + distance / 10 + (pieces.length - 1) / 2;
+  if (distance === 0)
+    return { cause: 'spelling', rank: rank - 0.5, message: `"${found}" is "${text}" in ${title}: letter case counts` };
+  return { cause: 'spelling', rank, message: `"${found}" is spelt "${text}" in ${title}` };
+}
+
+function different(piece: Segment, found: string, quoted: string, title: string): Told {
+  const text = literalText(piece);
+  if (text === undefined)
+    return { cause: 'type', rank: 1.2, message: `${quoted} is no ${typeOf(piece)}, which ${title} wants there` };
+  if (/^v\d/iu.test(text) && /^v\d/iu.test(found))
+    return { cause: 'version', rank: 2, message: `the version is ${found}, and ${title} is of ${text}` };
+  // Nothing but a slash stands there in the route.
+  if (text === '') return { cause: 'extra', rank: 5, message: `${quoted} is one segment too many for ${title}` };
+  const far = misspelling(text, found) / 100;
+  return { cause: 'different', rank: 6 + far, message: `${title} has "${text}" where the request has ${quoted}` };
+}
+
+function shown(piece: Piece | undefined): string {
+  const [only] = piece?.parts ?? [];
+  if (only?.kind === 'parameter') return `the parameter ${only.name}`;
+  const text = piece === undefined ? undefined : literalText(piece);
+  return text === '' ? 'a slash at its end' : `"${text ?? ''}"`;
+}
+
+function typeOf(piece: Segment): string {
+  const typed = piece.parts.find((p) => p.kind === 'parameter');
+  return typed?.kind === 'parameter' && typed.type.name !== 'text' ? typed.type.name : 'value';
 }

@@ -1,6 +1,7 @@
 /** Which router facts can't matter to an outcome, told without asking again. */
-import { type FactName, isOneWayBy, isTree } from './facts.ts';
+import { type FactName, type Facts, isOneWayBy, isTree } from './facts.ts';
 import type { Following } from './following.ts';
+import { hasMeaningfulDots } from './kept.ts';
 import { normalise } from './normalise.ts';
 import type { Request } from './request.ts';
 import { ANY_METHOD } from './route.ts';
@@ -9,8 +10,10 @@ import { type Leaf, matching } from './tree.ts';
 import { loose, variantOf } from './variants.ts';
 import { reachedInOneWalk } from './walk.ts';
 
-/** Paths that routers read in more than one way. */
-export const SPECIAL = /[%.]|\/\/|\/$|\/\?/u;
+/** Can routers read the path in more than one way? */
+export function isSpecial(target: string, facts: Facts): boolean {
+  return /%|\/\/|\/$|\/\?/u.test(target) || (target.includes('.') && hasMeaningfulDots(target.split('?', 1)[0] as string, facts.suffixes));
+}
 
 /** What of a request and its outcome tells which facts can't matter, without asking again. */
 export interface Look {
@@ -44,7 +47,7 @@ export function lookAt(router: Router, request: Request, following: Following): 
   return {
     request,
     following,
-    special: SPECIAL.test(request.target),
+    special: isSpecial(request.target, router.facts),
     candidates: shapes.length,
     same: own.size === wide.size,
     alone: own.size === shapes.length && isAlone(router, request, following, strict),

@@ -18,9 +18,14 @@ interface Binder {
 }
 
 /** The values of a leaf's parameters for a path that it matches, as this router splits a segment. */
-export function valuesOf(router: Router, leaf: Leaf, segments: readonly string[]): ReadonlyMap<string, Value> {
+export function valuesOf(
+  router: Router,
+  leaf: Leaf,
+  segments: readonly string[],
+  split: string = router.facts.split,
+): ReadonlyMap<string, Value> {
   const values = new Map<string, Value>();
-  bind(router, leaf, segments, values);
+  bind(router, leaf, segments, values, split);
   return values;
 }
 
@@ -32,7 +37,7 @@ export function longValue(router: Router, leaf: Leaf, segments: readonly string[
   const set = (name: string, { text, type }: Value): void => {
     if (type !== 'path' && text.length > most && [...text].length > most) long ??= name;
   };
-  bind(router, leaf, segments, { set });
+  bind(router, leaf, segments, { set }, router.facts.split);
   return long === undefined ? undefined : `the value of ${long} is longer than ${most} characters (longestValue)`;
 }
 
@@ -40,9 +45,9 @@ export function longValue(router: Router, leaf: Leaf, segments: readonly string[
  * Binds a shape's parameters to the text of a path that it matches, given as decoded segments. Where several parameters
  * share a segment, each takes the shortest text (or the longest) that still lets the rest match, from left to right.
  */
-function bind(router: Router, { route, shape }: Leaf, segments: readonly string[], values: Binder): void {
+function bind(router: Router, { route, shape }: Leaf, segments: readonly string[], values: Binder, split: string): void {
   const { compiler } = router.tree;
-  const longest = router.facts.split === 'longest';
+  const longest = split === 'longest';
   if (route.pattern.capture !== undefined) {
     for (const [name, value] of captured(route.pattern.capture, segments)) values.set(name, value);
     return;

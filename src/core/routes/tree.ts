@@ -22,7 +22,7 @@ export interface Leaf {
   readonly otherSlash?: boolean;
 }
 
-interface SpanLeaf extends Leaf {
+export interface SpanLeaf extends Leaf {
   readonly key: string;
   readonly language: Language;
 }
@@ -108,28 +108,39 @@ export function restText(segments: readonly string[], at: number): string {
   return text;
 }
 
-/**
- * The nodes at which the path ends, given as decoded segments, when no span holds it: their leaves are all that match.
- * Undefined where a span stands on the way.
- */
-export function endNodes(tree: Tree, segments: readonly string[]): readonly Node[] | undefined {
-  const found: Node[] = [];
-  return visitNodes(tree, tree.root, segments, 0, found) ? found : undefined;
+/** Where a path ends: at a node, or in a span that holds the rest of it. */
+export type End = Node | SpanLeaf;
+
+/** All places at which the path ends, given as decoded segments: their leaves are all that match. */
+export function endsOf(tree: Tree, segments: readonly string[]): readonly End[] {
+  const found: End[] = [];
+  visitEnds(tree, tree.root, segments, 0, found);
+  return found;
 }
 
-function visitNodes(tree: Tree, node: Node, segments: readonly string[], at: number, found: Node[]): boolean {
-  if (node.spans !== NO_SPANS) return false;
+const single = new WeakMap<End, readonly Leaf[]>();
+
+/** The leaves of an end. */
+export function leavesOfEnd(end: End): readonly Leaf[] {
+  if ('ends' in end) return end.ends;
+  const known = single.get(end) ?? [end];
+  single.set(end, known);
+  return known;
+}
+
+function visitEnds(tree: Tree, node: Node, segments: readonly string[], at: number, found: End[]): void {
+  if (node.spans !== NO_SPANS) {
+    const rest = restText(segments, at);
+    for (const leaf of node.spans) if (holds(leaf.language, rest)) found.push(leaf);
+  }
   if (at === segments.length) {
     if (node.ends !== NO_LEAVES) found.push(node);
-    return true;
+    return;
   }
   const segment = segments[at] as string;
   const literal = literalChild(tree, node, segment);
-  if (literal !== undefined && !visitNodes(tree, literal, segments, at + 1, found)) return false;
-  for (const branch of node.branches) {
-    if (branch.matches(segment) && !visitNodes(tree, branch.node, segments, at + 1, found)) return false;
-  }
-  return true;
+  if (literal !== undefined) visitEnds(tree, literal, segments, at + 1, found);
+  for (const branch of node.branches) if (branch.matches(segment)) visitEnds(tree, branch.node, segments, at + 1, found);
 }
 
 /** All leaves whose reach holds the path, given as decoded segments. Visits only branches that hold its segments. */
