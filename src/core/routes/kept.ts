@@ -6,11 +6,12 @@ import { holds, type Language } from '../language/language.ts';
 import { literalText } from '../paths/pattern.ts';
 import type { Following, Shared } from './following.ts';
 import type { Request } from './request.ts';
-import { isOneWay, type Router } from './router.ts';
+import { isTree } from './facts.ts';
+import type { Router } from './router.ts';
 import { type Value, valuesOf } from './split.ts';
-import { type End, endsOf, type Leaf, leavesOfEnd, matching, restText } from './tree.ts';
+import { type End, endsOf, type Leaf, leavesOfEnd, restText } from './tree.ts';
 import { versionAsked } from './version.ts';
-import { reachedInOneWalk } from './walk.ts';
+import { oneWalks } from './walk.ts';
 
 /** A step for each place at which the path ends in some reading; what is kept stands at the end. */
 interface Step {
@@ -56,13 +57,15 @@ export function keptAnswer(router: Router, request: Request, loose: () => Router
   if (!isPlain(router, request)) return make();
   const segments = request.target.slice(1).split('/');
   const ends = endsOf(loose().tree, segments);
-  const step = stepOf(router, request, ends);
+  const shelf = shelfOf(router);
+  const ended = stepOf(shelf, router, request, ends);
+  const step = ended === undefined || !shelf.mayTurn ? ended : stepOfWalk(shelf, ended, router, segments);
   if (step === undefined) return make();
   step.checks ??= checksOf(router, ends.flatMap(leavesOfEnd));
   const holding = step.checks === 'walk' ? undefined : bitsOf(step.checks, segments);
   if (holding === undefined) return make();
   const known = step.kept.get(holding);
-  if (known === 'differs' || (shelfOf(router).mayTurn && turns(router, loose(), segments, ends))) return make();
+  if (known === 'differs') return make();
   if (known !== undefined) {
     const values = sharedValues(router, known, segments);
     return values === undefined ? make() : like(known, request, values);
@@ -144,7 +147,7 @@ function like(kept: Kept, request: Request, parameters: Following['parameters'])
 const PLAIN = /^(?:\/[^%?#/]+)+$/u;
 
 function isPlain({ facts }: Router, { body, headers, target }: Request): boolean {
-  if (body !== undefined || facts.types !== 'in-match' || facts.longestValue !== Number.POSITIVE_INFINITY) return false;
+  if (body !== undefined || facts.types !== 'in-match' || facts.deadEnds !== 'retry' || facts.longestValue !== Number.POSITIVE_INFINITY) return false;
   for (const _ in headers) return false;
   return PLAIN.test(target) && (!target.includes('.') || !hasMeaningfulDots(target, facts.suffixes));
 }
@@ -154,18 +157,6 @@ export function hasMeaningfulDots(target: string, suffixes: Readonly<Record<stri
   if (/(?:^|\/)\.\.?(?:\/|$)/u.test(target)) return true;
   const dot = target.lastIndexOf('.');
   return dot > target.lastIndexOf('/') && Object.hasOwn(suffixes, target.slice(dot + 1));
-}
-
-/** Would a router that never comes back look at other leaves? Then more counts than what is matched. */
-function turns(router: Router, loose: Router, segments: readonly string[], ends: readonly End[]): boolean {
-  const misses = (r: Router, leaves: number): boolean => leaves > 0 && reachedInOneWalk(r, segments).length !== leaves;
-  return (
-    misses(router, matching(router.tree, segments).length) ||
-    misses(
-      loose,
-      ends.reduce((n, e) => n + leavesOfEnd(e).length, 0),
-    )
-  );
 }
 
 /** Does nothing of this answer rest on the values? */
@@ -178,18 +169,32 @@ function isShared({ leaf, outcome }: Following): boolean {
 function shelfOf(router: Router): Shelf {
   const known = SHELVES.get(router);
   if (known !== undefined) return known;
-  const mayTurn = router.facts.precedence === 'most-specific' || isOneWay(router);
+  const mayTurn = isTree(router.facts);
   const made: Shelf = { first: new Map(), size: 0, mayTurn };
   SHELVES.set(router, made);
   return made;
 }
 
-function stepOf(router: Router, request: Request, ends: readonly End[]): Step | undefined {
-  const shelf = shelfOf(router);
+function stepOf(shelf: Shelf, router: Router, request: Request, ends: readonly End[]): Step | undefined {
   let step = stepTo(shelf, shelf.first, router.versioning === undefined ? request.method : request.method + versionOf(router, request));
   for (const end of ends) step = step && stepTo(shelf, step.next, end);
   return step;
 }
+
+/**
+ * What a router that never comes back would reach tells whether that fact matters: a step for each of its leaves, and for
+ * those behind the last tail. One walk.
+ */
+function stepOfWalk(shelf: Shelf, from: Step, router: Router, segments: readonly string[]): Step | undefined {
+  let step: Step | undefined = from;
+  for (const leaves of oneWalks(router, segments)) {
+    for (const leaf of leaves) step = step && stepTo<object>(shelf, step.next as Map<object, Step>, leaf);
+    step = step && stepTo<object>(shelf, step.next as Map<object, Step>, BETWEEN);
+  }
+  return step;
+}
+
+const BETWEEN = {};
 
 const NO_QUERY = new URLSearchParams();
 

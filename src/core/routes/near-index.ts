@@ -10,11 +10,13 @@ import type { Leaf } from './tree.ts';
 export interface NearIndex {
   /** The shapes that share most words with the path, at most `MOST_CANDIDATES`. */
   readonly candidates: (segments: readonly string[]) => readonly Leaf[];
+  /** Does any shape end in a slash? */
+  readonly hasSlashes: boolean;
 }
 
 /** The most shapes that one path is held against, and the most entries that are read to find them. */
-const MOST_CANDIDATES = 40;
-const MOST_READ = 600;
+const MOST_CANDIDATES = 12;
+const MOST_READ = 200;
 /** Tables with fewer shapes are looked through whole. */
 const FEW = 60;
 /** Words longer than this are not looked for misspelt. */
@@ -40,7 +42,8 @@ function build(router: Router): NearIndex {
       leaves.push(leaf);
     }
   }
-  if (leaves.length <= FEW) return { candidates: () => leaves };
+  const hasSlashes = leaves.some(({ shape }) => shape.length > 1 && literalText(shape.at(-1) as Piece) === '');
+  if (leaves.length <= FEW) return { hasSlashes, candidates: () => leaves };
   const byPlace = new Map<string, number[]>();
   const spellings = new Map<string, string[]>();
   const words = new Set<string>();
@@ -55,7 +58,7 @@ function build(router: Router): NearIndex {
     });
   });
   for (const word of words) for (const key of lessOne(word)) push(spellings, key, word);
-  return { candidates: (segments) => ranked(segments, byPlace, spellings, words).map((id) => leaves[id] as Leaf) };
+  return { hasSlashes, candidates: (segments) => ranked(segments, byPlace, spellings, words).map((id) => leaves[id] as Leaf) };
 }
 
 function wordOf(piece: Piece): string | undefined {

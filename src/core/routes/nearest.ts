@@ -48,7 +48,7 @@ export function nearest(router: Router, following: Following): readonly Near[] {
   if (!target.ok) return [];
   const { segments, query } = target;
   const rest = query === undefined ? '' : `?${query}`;
-  const found = verified(router, following.request, [...plainTries(segments), ...editTries(router, segments)], rest);
+  const found = verified(router, following.request, [...plainTries(router, segments), ...editTries(router, segments)], rest);
   if (found.length > 0 || segments.some((s) => s !== '')) return found;
   return verified(router, following.request, startTries(router), rest);
 }
@@ -81,7 +81,7 @@ function verified(router: Router, request: Request, tries: readonly Try[], query
 }
 
 /** A slash more or less, and a suffix: what needs no look at the routes. */
-function plainTries(segments: readonly string[]): readonly Try[] {
+function plainTries(router: Router, segments: readonly string[]): readonly Try[] {
   const tries: Try[] = [];
   const add = (cause: Near['cause'], message: string, tried: readonly string[], rank: number): void => {
     tries.push({ cause, message, segments: tried, rank, leaf: undefined });
@@ -89,7 +89,9 @@ function plainTries(segments: readonly string[]): readonly Try[] {
   const last = segments[segments.length - 1] as string;
   if (last === '' && segments.length > 1)
     add('slash', 'there is a slash at the end, and the route has none', segments.slice(0, -1), 0);
-  if (last !== '') add('slash', 'the route has a slash at its end', [...segments, ''], 0);
+  const { trailingSlash, emptyValue } = router.facts;
+  const mayEnd = nearIndex(router).hasSlashes || emptyValue === 'accepted' || trailingSlash !== 'exact';
+  if (last !== '' && mayEnd) add('slash', 'the route has a slash at its end', [...segments, ''], 0);
   const single = segments.filter((s, i) => s !== '' || i === segments.length - 1);
   if (single.length < segments.length) add('slash', 'there are two slashes in a row', single, 0);
   const dot = last.lastIndexOf('.');

@@ -29,36 +29,65 @@ export function reachedInOneWalk(router: Router, segments: readonly string[]): r
     .filter((leaf) => matchesPath(leaf.shape, segments, tree.compiler));
 }
 
+/** What one walk reaches without coming back, and what it reaches when it comes back to the last tail. */
+export function oneWalks(router: Router, segments: readonly string[]): readonly (readonly Leaf[])[] {
+  const exact = router.facts.trailingSlash === 'exact';
+  if (!exact) return (['give-up', 'last-tail'] as const).map((deadEnds) => reachedInOneWalk(withDeadEnds(router, deadEnds), segments));
+  return walks(router.written(), router.facts, segments);
+}
+
+function withDeadEnds(router: Router, deadEnds: 'give-up' | 'last-tail'): Router {
+  return { ...router, facts: { ...router.facts, deadEnds } };
+}
+
 function walk(tree: Tree, facts: Facts, segments: readonly string[]): readonly Leaf[] {
+  const [without, withTail] = walks(tree, facts, segments);
+  return facts.deadEnds === 'last-tail' ? withTail : without;
+}
+
+function walks(tree: Tree, facts: Facts, segments: readonly string[]): readonly [readonly Leaf[], readonly Leaf[]] {
   let node = tree.root;
-  let lastTail: readonly Leaf[] = [];
-  const behind = (): readonly Leaf[] => (facts.deadEnds === 'last-tail' ? lastTail : []);
+  let lastTail: readonly Leaf[] = NOTHING;
   const fitting = (leaves: readonly Leaf[]): readonly Leaf[] =>
     tree.sharedBranch ? leaves.filter((l) => matchesPath(l.shape, segments, tree.compiler)) : leaves;
   for (let at = 0; at < segments.length; at++) {
     const tails = matchingSpans(node, segments, at);
     if (tails.length > 0) lastTail = tails;
     const next = bestBranch(tree, facts, node, segments[at] as string);
-    if (next === undefined) return tails.length > 0 ? fitting(tails) : fitting(behind());
+    if (next === undefined) return tails.length > 0 ? [fitting(tails), fitting(tails)] : [NOTHING, fitting(lastTail)];
     node = next;
   }
-  const ends = fitting([...node.ends, ...matchingSpans(node, segments, segments.length)]);
-  return ends.length > 0 ? ends : fitting(behind());
+  const spans = matchingSpans(node, segments, segments.length);
+  const ends = fitting(spans.length === 0 ? node.ends : [...node.ends, ...spans]);
+  return [ends, ends.length > 0 ? ends : fitting(lastTail)];
 }
 
+const NOTHING: readonly Leaf[] = [];
+
 function bestBranch(tree: Tree, facts: Facts, node: Node, segment: string): Node | undefined {
-  return literalChild(tree, node, segment) ?? ranked(node, facts).find((b) => b.matches(segment))?.node;
+  const literal = literalChild(tree, node, segment);
+  if (literal !== undefined || node.branches.length === 0) return literal;
+  if (node.branches.length === 1) return node.branches[0]?.matches(segment) === true ? node.branches[0].node : undefined;
+  return ranked(node, facts).find((b) => b.matches(segment))?.node;
 }
+
+/** By node, for the facts by which it was last asked. */
+const orders = new WeakMap<Node, { readonly key: string; readonly branches: readonly Branch[] }>();
 
 /** The branches in the order in which a router without return looks at them: by kind, then as they were declared. */
 export function ranked(node: Node, facts: Facts): readonly Branch[] {
   if (node.branches.length < 2) return node.branches;
+  const key = `${facts.types} ${facts.typedBranch} ${facts.mixed} ${facts.ties}`;
+  const known = orders.get(node);
+  if (known?.key === key) return known.branches;
   const place = (b: Branch): number => node.branches.indexOf(b);
   const latest = facts.ties === 'last-declared' ? -1 : 1;
-  return [...node.branches].sort((a, b) => {
+  const branches = [...node.branches].sort((a, b) => {
     const order = comparePieces(a.piece, b.piece, facts);
     return order === 'tie' ? latest * (place(a) - place(b)) : order === 'first' ? -1 : 1;
   });
+  orders.set(node, { key, branches });
+  return branches;
 }
 
 /** The route by which the branch is there that leads a request away from a leaf in a walk without return. */
