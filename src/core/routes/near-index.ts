@@ -44,21 +44,31 @@ function build(router: Router): NearIndex {
   }
   const hasSlashes = leaves.some(({ shape }) => shape.length > 1 && literalText(shape.at(-1) as Piece) === '');
   if (leaves.length <= FEW) return { hasSlashes, candidates: () => leaves };
-  const byPlace = new Map<string, number[]>();
+  const words = new Map<string, Places>();
   const spellings = new Map<string, string[]>();
-  const words = new Set<string>();
   leaves.forEach(({ shape }, id) => {
     const isOpen = shape.at(-1)?.kind === 'span';
     shape.forEach((piece, at) => {
       const word = wordOf(piece);
       if (word === undefined) return;
-      words.add(word);
-      push(byPlace, `${word} ${at}`, id);
-      if (!isOpen) push(byPlace, `${word} -${shape.length - at}`, id);
+      const places = words.get(word) ?? { fromStart: [], toEnd: [] };
+      words.set(word, places);
+      (places.fromStart[at] ??= []).push(id);
+      if (!isOpen) (places.toEnd[shape.length - at] ??= []).push(id);
     });
   });
-  for (const word of words) for (const key of lessOne(word)) push(spellings, key, word);
-  return { hasSlashes, candidates: (segments) => ranked(segments, byPlace, spellings, words).map((id) => leaves[id] as Leaf) };
+  for (const word of words.keys()) for (const key of lessOne(word)) push(spellings, key, word);
+  const counts = new Uint16Array(leaves.length);
+  return {
+    hasSlashes,
+    candidates: (segments) => ranked(listsFor(segments, words, spellings), counts).map((id) => leaves[id] as Leaf),
+  };
+}
+
+/** The shapes in which a word stands, by its place from the start and from the end. */
+interface Places {
+  readonly fromStart: number[][];
+  readonly toEnd: number[][];
 }
 
 function wordOf(piece: Piece): string | undefined {
@@ -80,34 +90,47 @@ function lessOne(word: string): readonly string[] {
   return out;
 }
 
-/** The lists of the rarest words first; then the shapes found most often, and of these the ones of the same length. */
-function ranked(
+/** For each segment the shapes that have its word, or one like it, where it stands or one place beside. */
+function listsFor(
   segments: readonly string[],
-  byPlace: ReadonlyMap<string, readonly number[]>,
+  words: ReadonlyMap<string, Places>,
   spellings: ReadonlyMap<string, readonly string[]>,
-  words: ReadonlySet<string>,
-): readonly number[] {
+): (readonly number[])[] {
   const lists: (readonly number[])[] = [];
-  segments.forEach((segment, at) => {
-    const text = segment.toLowerCase();
-    const alike = words.has(text) ? [text] : [...new Set(lessOne(text).flatMap((key) => spellings.get(key) ?? []))];
-    for (const word of alike) {
-      // One segment more or less before a word moves it by one; more of them are a prefix, which the other end sees.
-      for (const place of [at, at + 1, at - 1]) lists.push(byPlace.get(`${word} ${place}`) ?? []);
-      for (const place of [segments.length - at]) lists.push(byPlace.get(`${word} -${place}`) ?? []);
+  const add = (word: string, at: number): void => {
+    const places = words.get(word);
+    if (places === undefined) return;
+    for (let place = Math.max(0, at - 1); place <= at + 1; place++) {
+      const list = places.fromStart[place];
+      if (list !== undefined) lists.push(list);
     }
-  });
-  const counts = new Map<number, number>();
+    // More than one segment too many or too few are a prefix, which the other end does not see.
+    const list = places.toEnd[segments.length - at];
+    if (list !== undefined) lists.push(list);
+  };
+  for (let at = 0; at < segments.length; at++) {
+    const text = (segments[at] as string).toLowerCase();
+    if (words.has(text)) add(text, at);
+    else for (const key of lessOne(text)) for (const word of spellings.get(key) ?? NONE) add(word, at);
+  }
+  return lists;
+}
+
+const NONE: readonly string[] = [];
+
+/** The lists of the rarest words first; then the shapes found most often. `counts` is all zero before and after. */
+function ranked(lists: (readonly number[])[], counts: Uint16Array): readonly number[] {
+  const found: number[] = [];
   let read = 0;
-  for (const list of lists.filter((l) => l.length > 0).sort((a, b) => a.length - b.length)) {
-    for (const id of list) {
-      if (read >= MOST_READ) break;
-      read += 1;
-      counts.set(id, (counts.get(id) ?? 0) + 1);
+  for (const list of lists.sort((a, b) => a.length - b.length)) {
+    for (let i = 0; i < list.length && read < MOST_READ; i++, read++) {
+      const id = list[i] as number;
+      if (counts[id] === 0) found.push(id);
+      counts[id] = (counts[id] as number) + 1;
     }
   }
-  return [...counts]
-    .sort((a, b) => b[1] - a[1] || a[0] - b[0])
-    .slice(0, MOST_CANDIDATES)
-    .map(([id]) => id);
+  const best = found.sort((a, b) => (counts[b] as number) - (counts[a] as number) || a - b);
+  const most = best.slice(0, MOST_CANDIDATES);
+  for (const id of best) counts[id] = 0;
+  return most;
 }
