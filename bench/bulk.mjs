@@ -22,8 +22,16 @@ const SHAPES = [
   { ours: (s) => `/${s}`, find: (s) => `/${s}`, ask: (s) => `/${s}` },
   { ours: (s) => `/${s}/{id}`, find: (s) => `/${s}/:id`, ask: (s) => `/${s}/${random(9000)}` },
   { ours: (s) => `/${s}/{id:uint}/gates`, find: (s) => `/${s}/:id(^\\d+$)/gates`, ask: (s) => `/${s}/${random(9000)}/gates` },
-  { ours: (s) => `/${s}/{id}/berths/{berth}`, find: (s) => `/${s}/:id/berths/:berth`, ask: (s) => `/${s}/b${random(99)}/berths/${random(99)}` },
-  { ours: (s) => `/${s}/files/{name}.{ext}`, find: (s) => `/${s}/files/:name.:ext`, ask: (s) => `/${s}/files/plan${random(99)}.pdf` },
+  {
+    ours: (s) => `/${s}/{id}/berths/{berth}`,
+    find: (s) => `/${s}/:id/berths/:berth`,
+    ask: (s) => `/${s}/b${random(99)}/berths/${random(99)}`,
+  },
+  {
+    ours: (s) => `/${s}/files/{name}.{ext}`,
+    find: (s) => `/${s}/files/:name.:ext`,
+    ask: (s) => `/${s}/files/plan${random(99)}.pdf`,
+  },
   { ours: (s) => `/${s}/v1.2/state`, find: (s) => `/${s}/v1.2/state`, ask: (s) => `/${s}/v1.2/state` },
   { ours: (s) => `/${s}/raw/{rest:any}`, find: (s) => `/${s}/raw/*`, ask: (s) => `/${s}/raw/${pick(NOUNS)}/${random(99)}.txt` },
 ];
@@ -41,7 +49,9 @@ const lines = Array.from({ length: LINES }, () => {
   const route = pick(routes);
   const miss = random(10) === 0;
   const asked = route.shape.ask(route.stem);
-  const target = miss ? pick([`/x${asked}`, `${asked}/extra/${random(999)}`, asked.replace(/^\/s/u, '/t'), `/nothing/${random(9999)}`]) : asked;
+  const target = miss
+    ? pick([`/x${asked}`, `${asked}/extra/${random(999)}`, asked.replace(/^\/s/u, '/t'), `/nothing/${random(9999)}`])
+    : asked;
   return JSON.stringify({ method: route.method, target });
 });
 const requests = join(dir, 'requests.jsonl');

@@ -5,6 +5,7 @@ import { run } from '@oclif/core/run';
 import { failWith } from './commands/base.ts';
 import { COMMANDS } from './commands/index.ts';
 import { suggest } from './core/suggest.ts';
+import { visible } from './views/visible.ts';
 
 export { COMMANDS };
 
@@ -12,7 +13,7 @@ function unknownCommand(name: string): void {
   const names = Object.keys(COMMANDS).filter((c) => c !== 'overview');
   const near = suggest(name, names);
   const hint = near === undefined ? `There are ${names.join(', ')}.` : `Did you mean "elm-gate ${near}"?`;
-  process.stderr.write(`"${name}" is not a command. ${hint}\n`);
+  process.stderr.write(`"${visible(name)}" is not a command. ${hint}\n`);
   process.exitCode = 2;
 }
 

@@ -9,6 +9,7 @@ import { InputFailure, problemLine } from '../files/problem.ts';
 import type { Workspace } from '../files/workspace.ts';
 import type { Locate } from '../views/rendered.ts';
 import type { Terminal } from '../views/terminal.ts';
+import { safeOutput, visible } from '../views/visible.ts';
 
 /** The flags that say what to read. */
 export const inputFlags = {
@@ -65,22 +66,21 @@ export abstract class GateCommand extends Command {
   protected async terminal(output: string | undefined): Promise<Terminal> {
     const { terminal } = await import('../views/terminal.ts');
     const tty = output === undefined && process.stdout.isTTY === true;
-    const noColour = (process.env.NO_COLOR ?? '') !== '';
-    const forced = (process.env.FORCE_COLOR ?? '') !== '' && process.env.FORCE_COLOR !== '0' && output === undefined;
     const width = tty ? process.stdout.columns : Number(process.env.COLUMNS) || 100;
-    return terminal(width || 100, (tty || forced) && !noColour, tty || Number(process.env.COLUMNS) > 0);
+    return terminal(width || 100, isColoured(output), tty || Number(process.env.COLUMNS) > 0);
   }
 
   /** Writes data, whole or in pieces, to the file or to standard output. */
   protected put(text: string | Iterable<string>, output: string | undefined): void {
+    const colours = isColoured(output);
     const pieces = typeof text === 'string' ? [text] : gathered(text);
     if (output === undefined) {
-      for (const piece of pieces) process.stdout.write(piece);
+      for (const piece of pieces) process.stdout.write(safeOutput(piece, colours));
       return;
     }
     try {
       writeFileSync(output, '');
-      for (const piece of pieces) appendFileSync(output, piece);
+      for (const piece of pieces) appendFileSync(output, safeOutput(piece, colours));
     } catch (error) {
       const code = (error as NodeJS.ErrnoException).code ?? 'unknown cause';
       throw new InputFailure([
@@ -93,6 +93,13 @@ export abstract class GateCommand extends Command {
   protected override async catch(error: Error & { exitCode?: number; oclif?: { exit?: number } }): Promise<void> {
     failWith(error);
   }
+}
+
+/** Colours are for a terminal, or where they are asked for, unless NO_COLOR says otherwise. */
+function isColoured(output: string | undefined): boolean {
+  const { NO_COLOR = '', FORCE_COLOR = '' } = process.env;
+  if (output !== undefined || NO_COLOR !== '') return false;
+  return process.stdout.isTTY === true || (FORCE_COLOR !== '' && FORCE_COLOR !== '0');
 }
 
 /** Pieces are written together up to so many characters. */
@@ -128,7 +135,7 @@ export function failWith(error: Error & { oclif?: { exit?: number }; code?: stri
   if (error.oclif?.exit === 0) return;
   process.exitCode = 2;
   if (error instanceof InputFailure) {
-    process.stderr.write(`${error.problems.map(problemLine).join('\n')}\n`);
+    process.stderr.write(`${visible(error.problems.map(problemLine).join('\n'))}\n`);
     return;
   }
   if (error instanceof RangeError && /call stack/iu.test(error.message)) {
@@ -136,7 +143,7 @@ export function failWith(error: Error & { oclif?: { exit?: number }; code?: stri
     return;
   }
   const usage = error.oclif !== undefined;
-  const [first = ''] = withHint(error.message).split('\nSee more help');
+  const [first = ''] = withHint(visible(error.message)).split('\nSee more help');
   process.stderr.write(
     usage
       ? `${first.trim()}\nRun with --help to see what is possible.\n`

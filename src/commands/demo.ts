@@ -51,7 +51,7 @@ export default class Demo extends GateCommand {
         encoding: 'utf8',
         env,
       });
-      this.put(stdout + stderr, undefined);
+      process.stdout.write(stdout + stderr);
     }
     this.put(`\nThat was all. Play with the files in ${folder}, and see "elm-gate --help".\n`, undefined);
   }

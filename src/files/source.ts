@@ -1,7 +1,9 @@
 /** A file's text, its value, and the way back from a value to its line and column. */
+
 import { constructFromEvents, EVENT_ID, type Event, getScalarValue, parseEvents, YAMLException } from 'js-yaml';
 import { survey } from '../core/contract/survey.ts';
 import { pointerKeys } from '../core/place.ts';
+import { withoutEscapes } from './escapes.ts';
 import { findInJson, type Wanted } from './json-places.ts';
 import { InputFailure } from './problem.ts';
 
@@ -35,9 +37,9 @@ export function parseSource(file: string, text: string): Source {
   if (text.trim() === '')
     throw new InputFailure([{ file, line: 1, column: 1, message: 'the file is empty; expected YAML or JSON' }]);
   const json = /^\s*[{[]/u.test(text) ? parseJson(file, text) : undefined;
-  if (json !== undefined) return { file, text, json: true, ...json };
+  if (json !== undefined) return { file, text, json: true, ...json, value: withoutEscapes(text, json.value) };
   const { value, events } = parseYaml(file, text);
-  return { file, text, value, json: false, ...(text.length > MOST_KEPT ? {} : { events }) };
+  return { file, text, value: withoutEscapes(text, value), json: false, ...(text.length > MOST_KEPT ? {} : { events }) };
 }
 
 /** The value of JSON text; undefined where it is not JSON, but may be YAML in flow style. */

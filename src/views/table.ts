@@ -1,5 +1,4 @@
 /** The effective route table for people, and as JSON. */
-import CliTable from 'cli-table3';
 import { stringify } from 'csv-stringify/sync';
 import { resourceOf } from '../core/routes/resource.ts';
 import type { Route, RouteTable } from '../core/routes/route.ts';
@@ -41,28 +40,38 @@ const GIVE_WAY = ['name', 'from', 'version'] as const;
 export function tableText(view: TableView, terminal: Terminal): string {
   const { paint } = terminal;
   const rows = groups(view.routes);
-  const columns = fitting(view, terminal);
-  const widths = columns.map((c) => Math.max(widthOf(c.title), ...view.routes.map((r) => widthOf(c.text(r, view)))));
-  if (terminal.cuts) squeeze(columns, widths, terminal.width);
-  const drawn = new CliTable({
-    head: columns.map((c) => paint.dim(c.title)),
-    colWidths: widths.map((w) => w + 2),
-    style: { head: [], border: [], 'padding-left': 0, 'padding-right': 2 },
-    chars: PLAIN,
-  });
+  const cells = new Map(view.routes.map((r) => [r, COLUMNS.map((c) => c.text(r, view))]));
+  const all = COLUMNS.map((column, at) => ({ column, at, width: widthAt(column, at, cells) }));
+  const columns = fitting(all, terminal);
+  if (terminal.cuts) squeeze(columns, terminal.width);
+  const line = (texts: readonly string[], paintAt: (text: string, column: Column) => string): string =>
+    columns
+      .map(({ column, width }, k) => {
+        const text = shorten(texts[k] as string, width);
+        const end = k === columns.length - 1 ? '' : ' '.repeat(width - widthOf(text) + 2);
+        return paintAt(text, column) + end;
+      })
+      .join('')
+      .trimEnd();
+  const lines = [
+    line(
+      columns.map((c) => c.column.title),
+      (text) => (text === '' ? '' : paint.dim(text)),
+    ),
+  ];
   rows.forEach((group, i) => {
-    if (i > 0) drawn.push(columns.map(() => ''));
-    for (const route of group)
-      drawn.push(
-        columns.map((c, k) =>
-          painted(c, shorten(c.text(route, view), widths[k] as number), view.mark(route), view.table.style, terminal),
+    if (i > 0) lines.push('');
+    for (const route of group) {
+      const own = cells.get(route) as readonly string[];
+      const mark = view.mark(route);
+      lines.push(
+        line(
+          columns.map((c) => own[c.at] as string),
+          (text, column) => (text === '' ? '' : painted(column, text, mark, view.table.style, terminal)),
         ),
       );
+    }
   });
-  const lines = drawn
-    .toString()
-    .split('\n')
-    .map((l) => l.trimEnd());
   const { facts } = view.table;
   const marks = view.routes.some((r) => view.mark(r) !== undefined)
     ? ' Marked: ! error, ? warning, . note; "elm-gate check" tells more.'
@@ -78,23 +87,19 @@ export function tableText(view: TableView, terminal: Terminal): string {
   return `${lines.join('\n')}\n\n${wrap(sum, terminal)}\n`;
 }
 
-const PLAIN = {
-  top: '',
-  'top-mid': '',
-  'top-left': '',
-  'top-right': '',
-  bottom: '',
-  'bottom-mid': '',
-  'bottom-left': '',
-  'bottom-right': '',
-  left: '',
-  'left-mid': '',
-  mid: '',
-  'mid-mid': '',
-  right: '',
-  'right-mid': '',
-  middle: '',
-};
+interface Fitted {
+  readonly column: Column;
+  /** Its place among all columns. */
+  readonly at: number;
+  /** How wide it is drawn. */
+  width: number;
+}
+
+function widthAt({ title }: Column, at: number, cells: ReadonlyMap<Route, readonly string[]>): number {
+  let width = 0;
+  for (const own of cells.values()) width = Math.max(width, widthOf(own[at] as string));
+  return width === 0 ? 0 : Math.max(width, widthOf(title));
+}
 
 /** What of a path is a parameter, by style. */
 const PARAMETERS: Readonly<Record<RouteTable['style'], RegExp>> = {
@@ -127,26 +132,22 @@ function painted(
 }
 
 /** The columns that hold anything, as many as the width allows. */
-function fitting(view: TableView, { width, cuts }: Terminal): readonly Column[] {
-  let columns = COLUMNS.filter((c) => view.routes.some((r) => c.text(r, view) !== ''));
+function fitting(all: readonly Fitted[], { width, cuts }: Terminal): readonly Fitted[] {
+  let columns = all.filter((c) => c.width > 0);
   if (!cuts) return columns;
-  const needed = (): number =>
-    columns.reduce(
-      (n, c) => n + 2 + Math.min(c.least ?? 999, Math.max(widthOf(c.title), ...view.routes.map((r) => widthOf(c.text(r, view))))),
-      0,
-    );
-  for (const title of GIVE_WAY) if (needed() > width) columns = columns.filter((c) => c.title !== title);
+  const needed = (): number => columns.reduce((n, c) => n + 2 + Math.min(c.column.least ?? 999, c.width), 0);
+  for (const title of GIVE_WAY) if (needed() > width) columns = columns.filter((c) => c.column.title !== title);
   return columns;
 }
 
 /** Takes from the widest squeezable column until all fit. */
-function squeeze(columns: readonly Column[], widths: number[], width: number): void {
-  const total = (): number => widths.reduce((n, w) => n + w + 2, 0);
-  while (total() > width) {
-    const spare = columns.map((c, i) => (c.least === undefined ? 0 : Math.max(0, (widths[i] as number) - c.least)));
-    const most = Math.max(...spare);
-    if (most === 0) return;
-    widths[spare.indexOf(most)] = (widths[spare.indexOf(most)] as number) - 1;
+function squeeze(columns: readonly Fitted[], width: number): void {
+  let over = columns.reduce((n, c) => n + c.width + 2, 0) - width;
+  for (; over > 0; over--) {
+    const spare = (c: Fitted): number => (c.column.least === undefined ? 0 : Math.max(0, c.width - c.column.least));
+    const widest = columns.reduce((a, b) => (spare(b) > spare(a) ? b : a));
+    if (spare(widest) === 0) return;
+    widest.width -= 1;
   }
 }
 

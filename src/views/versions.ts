@@ -134,8 +134,7 @@ function footer({ versions, service, served, today, rows }: Editions, shown: num
     lines.push(`Version ${versioning.default} is the default (versioning: in elm-gate.yaml).`);
   const last = Math.max(...rows.map((r) => r.cells.findLastIndex((c) => c.standing === 'breaking')));
   const [a, b] = [versions.all[last - 1], versions.all[last]];
-  const next =
-    a !== undefined && b !== undefined ? ` "elm-gate compare ${a.id} ${b.id}" shows what breaks, and for whom.` : '';
+  const next = a !== undefined && b !== undefined ? ` "elm-gate compare ${a.id} ${b.id}" shows what breaks, and for whom.` : '';
   const tell = (['breaking', 'dropped', 'changed', 'new'] as const).flatMap((s) => {
     const n = rows.filter((r) => r.cells.some((c) => c.standing === s)).length;
     return n === 0 ? [] : [`${n} ${SHORT[s]}`];

@@ -48,19 +48,26 @@ function different(pieces: readonly Segment[], segments: readonly string[], fits
 
 function missing(pieces: readonly Segment[], segments: readonly string[], count: number, fits: Fits): Edit | undefined {
   if (count > LONGEST_PREFIX) return undefined;
-  const places = gaps(segments.length, (i) => fits(i, i), (i) => fits(i + count, i));
+  const places = gaps(
+    segments.length,
+    (i) => fits(i, i),
+    (i) => fits(i + count, i),
+  );
   // Several at once are left out where they are a prefix of words.
   if (count > 1 && (places[0] !== 0 || pieces.slice(0, count).some((p) => literalText(p) === undefined))) return undefined;
   const text = (at: number): string | undefined => literalText(pieces[at] as Segment);
   // A parameter is left out sooner than a word, and nobody leaves out one of two equal words in a row.
-  const at =
-    places[0] === 0 ? 0 : (places.find((i) => text(i) === undefined) ?? places.find((i) => text(i) !== segments[i - 1]));
+  const at = places[0] === 0 ? 0 : (places.find((i) => text(i) === undefined) ?? places.find((i) => text(i) !== segments[i - 1]));
   return at === undefined ? undefined : { kind: 'missing', at, count, pieces: pieces.slice(at, at + count) };
 }
 
 function extra(pieces: readonly Segment[], count: number, fits: Fits): Edit | undefined {
   if (count > LONGEST_EXTRA) return undefined;
-  const places = gaps(pieces.length, (i) => fits(i, i), (i) => fits(i, i + count));
+  const places = gaps(
+    pieces.length,
+    (i) => fits(i, i),
+    (i) => fits(i, i + count),
+  );
   // The last of several places: what was matched before it was most likely meant.
   const at = places[0] === 0 ? 0 : places.at(-1);
   return at === undefined || (count > 1 && at !== 0) ? undefined : { kind: 'extra', at, count, pieces: [] };

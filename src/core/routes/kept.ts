@@ -4,9 +4,9 @@
  */
 import { holds, type Language } from '../language/language.ts';
 import { literalText } from '../paths/pattern.ts';
+import { isTree } from './facts.ts';
 import type { Following, Shared } from './following.ts';
 import type { Request } from './request.ts';
-import { isTree } from './facts.ts';
 import type { Router } from './router.ts';
 import { type Value, valuesOf } from './split.ts';
 import { type End, endsOf, type Leaf, leavesOfEnd, restText } from './tree.ts';
@@ -56,10 +56,10 @@ const MOST_CHECKS = 30;
 export function keptAnswer(router: Router, request: Request, loose: () => Router, make: () => Following): Following {
   if (!isPlain(router, request)) return make();
   const segments = request.target.slice(1).split('/');
-  const ends = endsOf(loose().tree, segments);
+  const { ends, isForked } = endsOf(loose().tree, segments);
   const shelf = shelfOf(router);
   const ended = stepOf(shelf, router, request, ends);
-  const step = ended === undefined || !shelf.mayTurn ? ended : stepOfWalk(shelf, ended, router, segments);
+  const step = ended === undefined || !shelf.mayTurn || !isForked ? ended : stepOfWalk(shelf, ended, router, segments);
   if (step === undefined) return make();
   step.checks ??= checksOf(router, ends.flatMap(leavesOfEnd));
   const holding = step.checks === 'walk' ? undefined : bitsOf(step.checks, segments);
@@ -86,7 +86,12 @@ function checksOf(router: Router, wide: readonly Leaf[]): readonly Check[] | 'wa
     if (own === undefined) return 'walk';
     for (const [at, piece] of shape.entries()) {
       if (piece.kind === 'span') {
-        checks.set(`${at} *${compiler.restKey(shape, at)}`, { at, text: undefined, test: undefined, rest: compiler.rest(shape, at) });
+        checks.set(`${at} *${compiler.restKey(shape, at)}`, {
+          at,
+          text: undefined,
+          test: undefined,
+          rest: compiler.rest(shape, at),
+        });
         break;
       }
       const text = literalText(piece);
@@ -147,7 +152,13 @@ function like(kept: Kept, request: Request, parameters: Following['parameters'])
 const PLAIN = /^(?:\/[^%?#/]+)+$/u;
 
 function isPlain({ facts }: Router, { body, headers, target }: Request): boolean {
-  if (body !== undefined || facts.types !== 'in-match' || facts.deadEnds !== 'retry' || facts.longestValue !== Number.POSITIVE_INFINITY) return false;
+  if (
+    body !== undefined ||
+    facts.types !== 'in-match' ||
+    facts.deadEnds !== 'retry' ||
+    facts.longestValue !== Number.POSITIVE_INFINITY
+  )
+    return false;
   for (const _ in headers) return false;
   return PLAIN.test(target) && (!target.includes('.') || !hasMeaningfulDots(target, facts.suffixes));
 }
@@ -176,7 +187,11 @@ function shelfOf(router: Router): Shelf {
 }
 
 function stepOf(shelf: Shelf, router: Router, request: Request, ends: readonly End[]): Step | undefined {
-  let step = stepTo(shelf, shelf.first, router.versioning === undefined ? request.method : request.method + versionOf(router, request));
+  let step = stepTo(
+    shelf,
+    shelf.first,
+    router.versioning === undefined ? request.method : request.method + versionOf(router, request),
+  );
   for (const end of ends) step = step && stepTo(shelf, step.next, end);
   return step;
 }

@@ -53,8 +53,8 @@ function build(router: Router): NearIndex {
       if (word === undefined) return;
       const places = words.get(word) ?? { fromStart: [], toEnd: [] };
       words.set(word, places);
-      (places.fromStart[at] ??= []).push(id);
-      if (!isOpen) (places.toEnd[shape.length - at] ??= []).push(id);
+      put(places.fromStart, at, id);
+      if (!isOpen) put(places.toEnd, shape.length - at, id);
     });
   });
   for (const word of words.keys()) for (const key of lessOne(word)) push(spellings, key, word);
@@ -69,6 +69,12 @@ function build(router: Router): NearIndex {
 interface Places {
   readonly fromStart: number[][];
   readonly toEnd: number[][];
+}
+
+function put(lists: number[][], at: number, id: number): void {
+  const list = lists[at] ?? [];
+  lists[at] = list;
+  list.push(id);
 }
 
 function wordOf(piece: Piece): string | undefined {
@@ -130,7 +136,8 @@ function ranked(lists: (readonly number[])[], counts: Uint16Array): readonly num
     }
   }
   const best = found.sort((a, b) => (counts[b] as number) - (counts[a] as number) || a - b);
-  const most = best.slice(0, MOST_CANDIDATES);
+  const least = (counts[best[0] as number] as number) / 2;
+  const most = best.slice(0, MOST_CANDIDATES).filter((id) => (counts[id] as number) >= least);
   for (const id of best) counts[id] = 0;
   return most;
 }

@@ -12,7 +12,10 @@ import { reachedInOneWalk } from './walk.ts';
 
 /** Can routers read the path in more than one way? */
 export function isSpecial(target: string, facts: Facts): boolean {
-  return /%|\/\/|\/$|\/\?/u.test(target) || (target.includes('.') && hasMeaningfulDots(target.split('?', 1)[0] as string, facts.suffixes));
+  return (
+    /%|\/\/|\/$|\/\?/u.test(target) ||
+    (target.includes('.') && hasMeaningfulDots(target.split('?', 1)[0] as string, facts.suffixes))
+  );
 }
 
 /** What of a request and its outcome tells which facts can't matter, without asking again. */

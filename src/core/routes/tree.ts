@@ -111,11 +111,17 @@ export function restText(segments: readonly string[], at: number): string {
 /** Where a path ends: at a node, or in a span that holds the rest of it. */
 export type End = Node | SpanLeaf;
 
+export interface Ends {
+  readonly ends: readonly End[];
+  /** At some node there was more than one way to go on. */
+  readonly isForked: boolean;
+}
+
 /** All places at which the path ends, given as decoded segments: their leaves are all that match. */
-export function endsOf(tree: Tree, segments: readonly string[]): readonly End[] {
-  const found: End[] = [];
-  visitEnds(tree, tree.root, segments, 0, found);
-  return found;
+export function endsOf(tree: Tree, segments: readonly string[]): Ends {
+  const ends: End[] = [];
+  const isForked = visitEnds(tree, tree.root, segments, 0, ends);
+  return { ends, isForked };
 }
 
 const single = new WeakMap<End, readonly Leaf[]>();
@@ -128,19 +134,30 @@ export function leavesOfEnd(end: End): readonly Leaf[] {
   return known;
 }
 
-function visitEnds(tree: Tree, node: Node, segments: readonly string[], at: number, found: End[]): void {
+function visitEnds(tree: Tree, node: Node, segments: readonly string[], at: number, found: End[]): boolean {
+  let ways = 0;
   if (node.spans !== NO_SPANS) {
     const rest = restText(segments, at);
     for (const leaf of node.spans) if (holds(leaf.language, rest)) found.push(leaf);
+    ways = 1;
   }
   if (at === segments.length) {
     if (node.ends !== NO_LEAVES) found.push(node);
-    return;
+    return false;
   }
+  let isForked = false;
   const segment = segments[at] as string;
   const literal = literalChild(tree, node, segment);
-  if (literal !== undefined) visitEnds(tree, literal, segments, at + 1, found);
-  for (const branch of node.branches) if (branch.matches(segment)) visitEnds(tree, branch.node, segments, at + 1, found);
+  if (literal !== undefined) {
+    ways += 1;
+    isForked = visitEnds(tree, literal, segments, at + 1, found);
+  }
+  for (const branch of node.branches) {
+    if (!branch.matches(segment)) continue;
+    ways += 1;
+    isForked = visitEnds(tree, branch.node, segments, at + 1, found) || isForked;
+  }
+  return isForked || ways > 1;
 }
 
 /** All leaves whose reach holds the path, given as decoded segments. Visits only branches that hold its segments. */

@@ -32,7 +32,8 @@ export function reachedInOneWalk(router: Router, segments: readonly string[]): r
 /** What one walk reaches without coming back, and what it reaches when it comes back to the last tail. */
 export function oneWalks(router: Router, segments: readonly string[]): readonly (readonly Leaf[])[] {
   const exact = router.facts.trailingSlash === 'exact';
-  if (!exact) return (['give-up', 'last-tail'] as const).map((deadEnds) => reachedInOneWalk(withDeadEnds(router, deadEnds), segments));
+  if (!exact)
+    return (['give-up', 'last-tail'] as const).map((deadEnds) => reachedInOneWalk(withDeadEnds(router, deadEnds), segments));
   return walks(router.written(), router.facts, segments);
 }
 

@@ -1,0 +1,21 @@
+/** Text of an input made safe for a terminal: no control character of it gets there. */
+
+/** C0 and C1 controls but tab and line feed, DEL, and marks that turn the direction of writing. */
+const UNSAFE = /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u200e\u200f\u202a-\u202e\u2066-\u2069\ufeff]/gu;
+
+/** Every control character as JSON writes it: `\u001b`. So JSON stays JSON. */
+export function visible(text: string): string {
+  return text.replace(UNSAFE, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`);
+}
+
+/** The colours that this program writes itself. */
+const OWN_COLOURS = new Set(['0', '1', '2', '22', '31', '32', '33', '34', '35', '36', '39'].map((n) => `\u001b[${n}m`));
+
+/** A whole output: all of it visible but the program's own colours, where it writes any. */
+export function safeOutput(text: string, isColoured: boolean): string {
+  if (!isColoured) return visible(text);
+  return text
+    .split(/(\u001b\[\d+m)/u)
+    .map((piece) => (OWN_COLOURS.has(piece) ? piece : visible(piece)))
+    .join('');
+}
