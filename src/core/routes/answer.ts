@@ -54,7 +54,7 @@ function asked(router: Router, request: Request): Following {
   const facts = questions.filter((name) =>
     otherValues(router.facts, name).some((value) => outcomeKey(follow(variant(router, small, name, value), request)) !== mine),
   );
-  return { ...first, restsOn: [...restsOn(router.facts, ...facts), ...longestOf(router, small, request, mine), ...ended] };
+  return { ...first, restsOn: [...restsOn(router.facts, ...facts), ...longestOf(router, request, mine), ...ended] };
 }
 
 /** The routes that some reading of the path matches; all of the table's where others put them in order, or are in the way. */
@@ -86,10 +86,10 @@ function variant(router: Router, small: () => readonly Route[], name: FactName, 
   return rebuilt(router, small(), { ...router.facts, [name]: value } as Facts);
 }
 
-function longestOf(router: Router, small: () => readonly Route[], request: Request, mine: string): readonly RestsOn[] {
+function longestOf(router: Router, request: Request, mine: string): readonly RestsOn[] {
   const { longestValue } = router.facts;
   if (longestValue === Number.POSITIVE_INFINITY) return [];
-  const free = rebuilt(router, small(), { ...router.facts, longestValue: Number.POSITIVE_INFINITY });
+  const free = { ...router, facts: { ...router.facts, longestValue: Number.POSITIVE_INFINITY } };
   if (outcomeKey(follow(free, request)) === mine) return [];
   return [{ fact: 'longestValue', value: String(longestValue), assumed: false }];
 }

@@ -53,10 +53,10 @@ function interned(piece: Piece): Piece {
   return known;
 }
 
-/** What of a leaf has no value that is too long, in a router that matches such values and ends there. */
+/** What of a leaf has no value that is too long. */
 function shortOf(router: Router, leaf: Leaf): Leaf | undefined {
-  const { tooLong, longestValue } = router.facts;
-  if (tooLong !== '414' || longestValue === Number.POSITIVE_INFINITY) return undefined;
+  const { longestValue } = router.facts;
+  if (longestValue === Number.POSITIVE_INFINITY) return undefined;
   const part = (p: Part): Part => {
     if (p.kind !== 'parameter') return p;
     const { automaton } = router.reach.value(p.type);

@@ -73,7 +73,10 @@ export const FACTS = {
   malformed: { values: ['400', '404', 'kept'], means: 'what is done with malformed percent-encoding' },
   encodedSlash: { values: ['value', 'separator', 'refused'], means: 'what %2F in a path is' },
   emptyValue: { values: ['refused', 'accepted'], means: 'may a parameter be empty?' },
-  tooLong: { values: ['404', '414'], means: 'what is answered when a value is longer than longestValue' },
+  tooLong: {
+    values: ['404', '414'],
+    means: 'what is answered when nothing matches but a route with a value longer than longestValue',
+  },
   split: { values: ['shortest', 'longest'], means: 'how two parameters in one segment share its text' },
   prefix: { values: ['segment', 'text'], means: "how a group's prefix is compared" },
   groupRoot: {

@@ -12,7 +12,7 @@ import { type First, firstOf, inOrder, reasonOf, samePath, samePattern } from '.
 import { refusalOf } from './refusal.ts';
 import type { Request } from './request.ts';
 import { type Router, viewFor } from './router.ts';
-import { longValue, type Value, valuesOf } from './split.ts';
+import { type Value, valuesOf } from './split.ts';
 import type { Leaf } from './tree.ts';
 import { headerOf, versionAsked } from './version.ts';
 import { candidates } from './walk.ts';
@@ -35,8 +35,6 @@ export function follow(router: Router, request: Request): Following {
   const rivals = judged.filter((j) => first.kind !== 'one' || j.leaf !== first.leaf).filter((j) => !j.leaf.route.ends);
   if (first.kind === 'tie' || first.kind === 'unknown') return unsettled(asking, first, rivals);
   const { leaf } = first;
-  const longer = router.facts.tooLong === '414' ? longValue(router, leaf, target.matched) : undefined;
-  if (longer !== undefined) return { ...ended(asking, 'bad-request', 414, longer), alsoMatched: [{ leaf, why: longer }] };
   const taken: Following = {
     ...ended(asking, 'routed', null),
     leaf,

@@ -31,7 +31,7 @@ export interface Asking {
 export function missOf(router: Router, leaf: Leaf, asking: Asking, segments: readonly string[]): Miss | undefined {
   const { methods, conditions } = leaf.route;
   const { request } = asking;
-  const longer = router.facts.tooLong === '414' ? undefined : longValue(router, leaf, segments);
+  const longer = longValue(router, leaf, segments);
   if (longer !== undefined) return { cause: 'length', why: longer };
   const fixed = fixedMiss(leaf, asking);
   if (fixed !== undefined) return fixed;

@@ -95,7 +95,7 @@ function crosses(router: Router, a: Leaf, b: Leaf): boolean {
  * first, then one outside all other routes that overlap the two, decided exactly.
  */
 export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (following: Following) => boolean): Request | undefined {
-  const { compiler } = router.tree;
+  const compiler = router.reach;
   const box = (axes: ReturnType<typeof axesOf>) =>
     axes.map((axis) =>
       normalSide(

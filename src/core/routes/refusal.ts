@@ -1,6 +1,6 @@
 /** Nobody takes the request: what the routes that match its path let one predict. */
 import { ended, type Following, type Judged } from './following.ts';
-import { type Asking, CAUSES } from './miss.ts';
+import { type Asking, CAUSES, type Miss } from './miss.ts';
 import { ANY_METHOD } from './route.ts';
 import type { Router } from './router.ts';
 import type { Leaf } from './tree.ts';
@@ -38,8 +38,16 @@ export function refusalOf(router: Router, asking: Asking, judged: readonly Judge
       return { ...ended(asking, 'version-unknown', versioning?.elsewhere ?? 404, why), alsoMatched: also };
     }
     default:
-      return { ...ended(asking, 'not-found', 404, cause === 'length' ? nearest[0]?.miss.why : undefined), alsoMatched: also };
+      return { ...tooLongOr404(router, asking, missed), alsoMatched: also };
   }
+}
+
+function tooLongOr404({ facts }: Router, asking: Asking, missed: readonly { readonly miss: Miss }[]): Following {
+  const long = missed.find((m) => m.miss.cause === 'length');
+  if (long === undefined) return ended(asking, 'not-found', 404);
+  return facts.tooLong === '414'
+    ? ended(asking, 'bad-request', 414, long.miss.why)
+    : ended(asking, 'not-found', 404, long.miss.why);
 }
 
 function wrongMethod(router: Router, asking: Asking, leaves: readonly Leaf[], also: Following['alsoMatched']): Following {

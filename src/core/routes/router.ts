@@ -14,7 +14,7 @@ export interface Router {
   readonly table: RouteTable;
   readonly facts: Facts;
   readonly tree: Tree;
-  /** The languages of what a route handles: without values that are too long, which it may match first. */
+  /** The languages of what a route handles: without values that are too long. */
   readonly reach: Compiler;
   /** The shapes as they are written alone, which a router walks that never comes back. */
   readonly written: () => Tree;
@@ -38,8 +38,8 @@ const NO_SAMPLES: Router['samples'] = () => new Map();
 export function buildRouter(table: RouteTable, versioning?: Versioning, samples: Router['samples'] = NO_SAMPLES): Router {
   const { facts } = table;
   const options = {
-    // Where too long a value ends the search, it is matched first.
-    compiler: compilerFor(facts, facts.tooLong === '414' ? Number.POSITIVE_INFINITY : facts.longestValue),
+    // How long a value may be is looked at once the segment is split.
+    compiler: compilerFor(facts, Number.POSITIVE_INFINITY),
     eitherCase: facts.letterCase === 'either',
     typesMatch: facts.types !== 'after-match',
     sharedBranch: facts.typedBranch === 'shared',

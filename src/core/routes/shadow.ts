@@ -198,10 +198,9 @@ type RequestCover =
   | { readonly covered: false; readonly request: Request };
 
 function coverBy(router: Router, leaf: Leaf, rivals: readonly Leaf[], method: string): RequestCover {
-  const { compiler } = router.tree;
   const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method] } };
   const axes = axesOf([leaf, ...rivals], router.versioning);
-  const box = (l: Leaf): Box => axes.map((axis) => sideOf(l, axis, compiler, router.facts));
+  const box = (l: Leaf): Box => axes.map((axis) => sideOf(l, axis, router.reach, router.facts));
   const hints = axes.map((axis) => hintsFor(leaf, axis, router));
   const boxOf = (paths: 'usual' | 'all'): Box =>
     axes.map((axis) => normalSide(sideOf(one, axis, router.reach, router.facts), axis, axes, router.facts, paths));

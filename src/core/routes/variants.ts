@@ -12,7 +12,6 @@ const READING: ReadonlySet<FactName> = new Set([
   'decoding',
   'patternText',
   'emptyValue',
-  'tooLong',
 ]);
 
 /** Does the index have to be built anew for another value of the fact? */
