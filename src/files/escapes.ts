@@ -4,6 +4,7 @@
  */
 
 /** The character itself, or one of the ways in which YAML and JSON write it. */
+// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
 const MAY_HOLD = /\u001b|\\(?:e|x1b|u001b|U0000001b)/iu;
 
 /** The value without escape characters, itself where its text has none. O(text), and O(value) where there are some. */

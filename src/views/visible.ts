@@ -1,6 +1,7 @@
 /** Text of an input made safe for a terminal: no control character of it gets there. */
 
 /** C0 and C1 controls but tab and line feed, DEL, and marks that turn the direction of writing. */
+// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
 const UNSAFE = /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u200e\u200f\u202a-\u202e\u2066-\u2069\ufeff]/gu;
 
 /** Every control character as JSON writes it: `\u001b`. So JSON stays JSON. */
@@ -15,6 +16,7 @@ const OWN_COLOURS = new Set(['0', '1', '2', '22', '31', '32', '33', '34', '35', 
 export function safeOutput(text: string, isColoured: boolean): string {
   if (!isColoured) return visible(text);
   return text
+    // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
     .split(/(\u001b\[\d+m)/u)
     .map((piece) => (OWN_COLOURS.has(piece) ? piece : visible(piece)))
     .join('');

@@ -16,7 +16,7 @@ import type { Leaf } from './tree.ts';
 
 /** A request that a leaf matches, such as a person would send: without headers that change nothing. */
 export function exampleFor(router: Router, leaf: Leaf, method: string): Request {
-  const axes = axesOf([leaf], router.versioning);
+  const axes = axesOf([leaf], router);
   const texts = axes.map((axis) => {
     if (axis.kind === 'method') return method === ANY_METHOD ? 'GET' : method;
     return (
@@ -42,7 +42,7 @@ export function examplesAmong(
   paths: 'usual' | 'all' = 'usual',
 ): readonly Request[] {
   const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method] } };
-  const axes = axesOf([one, ...others], router.versioning);
+  const axes = axesOf([one, ...others], router);
   const box = (l: Leaf): readonly Language[] => axes.map((axis) => sideOf(l, axis, router.tree.compiler, router.facts));
   const target = axes.map((axis) => {
     const side = sideOf(one, axis, router.tree.compiler, router.facts);

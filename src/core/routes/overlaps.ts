@@ -106,7 +106,7 @@ export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (followi
       ),
     );
   const quick = decide(() => {
-    const axes = axesOf([a, b], router.versioning);
+    const axes = axesOf([a, b], router);
     const sides = box(axes);
     if (sides.some(isEmpty)) return null;
     return requestFrom(
@@ -119,7 +119,7 @@ export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (followi
   if (wanted(follow(router, quick.value))) return plainest([router], quick.value);
   const exact = decide(() => {
     const others = overlapping(router.tree, a.shape).filter((o) => o.route !== a.route && o.route !== b.route);
-    const axes = axesOf([a, b, ...others], router.versioning);
+    const axes = axesOf([a, b, ...others], router);
     const boxes = others.map((o) => axes.map((axis) => sideOf(o, axis, compiler, router.facts)));
     const texts = points(box(axes), boxes, [], MOST_CLASSES);
     return texts.map((t) => requestFrom(axes, t, router)).find((r) => wanted(follow(router, r)));

@@ -24,7 +24,7 @@ import type { Facts } from './facts.ts';
 import { ANY_METHOD, type Conditions, type Route } from './route.ts';
 import type { Router } from './router.ts';
 import type { Leaf } from './tree.ts';
-import { namedSelector, type Versioning } from './version.ts';
+import { namedSelector } from './version.ts';
 
 /** One side of the product. `segment` and `rest` count from 0. */
 export type Axis =
@@ -49,7 +49,7 @@ export const everyMethod = lazily(() => languageOf(repeat(oneOf(TOKEN), 1)));
 const anything = lazily(() => languageOf(choice(repeat(oneOf(ANY_CHARACTER)), { kind: 'set', set: [0xd801, 0xd801] })));
 
 /** The sides that matter when these leaves are compared: those that any of them says something about. */
-export function axesOf(leaves: readonly Leaf[], versioning: Versioning | undefined): readonly Axis[] {
+export function axesOf(leaves: readonly Leaf[], { versioning, facts }: Pick<Router, 'versioning' | 'facts'>): readonly Axis[] {
   let plain = Number.POSITIVE_INFINITY;
   let longest = 0;
   for (const { shape } of leaves) {
@@ -62,6 +62,8 @@ export function axesOf(leaves: readonly Leaf[], versioning: Versioning | undefin
   if (leaves.every((l) => isBare(l.route.conditions))) return axes;
   for (const kind of ['host', 'version', 'takes', 'returns'] as const) {
     if (kind === 'version' && (versioning === undefined || namedSelector(versioning).selector === 'path')) continue;
+    // Where the router passes over a header, it tells no routes apart.
+    if ((kind === 'takes' && facts.unsupported !== 'refuse') || (kind === 'returns' && facts.unacceptable !== 'refuse')) continue;
     if (leaves.some((l) => l.route.conditions[kind] !== undefined)) axes.push({ kind });
   }
   for (const [kind, field] of [
@@ -204,11 +206,13 @@ export function matchesPath(shape: Shape, segments: readonly string[], compiler:
 }
 
 /** How two routes' conditions lie to each other, the method among them. */
-export function conditionRelation(a: Leaf, b: Leaf, { tree: { compiler }, facts, versioning }: Router): Relation {
+export function conditionRelation(a: Leaf, b: Leaf, router: Router): Relation {
+  const { facts, tree } = router;
+  const { compiler } = tree;
   if (isBare(a.route.conditions) && isBare(b.route.conditions)) {
     return relation(methodLanguage(a.route.methods, facts), methodLanguage(b.route.methods, facts));
   }
-  const axes = axesOf([a, b], versioning).filter((axis) => axis.kind !== 'segment' && axis.kind !== 'rest');
+  const axes = axesOf([a, b], router).filter((axis) => axis.kind !== 'segment' && axis.kind !== 'rest');
   return axes
     .map((axis) => relation(sideOf(a, axis, compiler, facts), sideOf(b, axis, compiler, facts)))
     .reduce<Relation>(joined, 'equal');

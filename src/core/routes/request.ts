@@ -38,6 +38,10 @@ export function requestFrom(
   // Where the router takes a slash off, a path that ends in one is asked for with two.
   const losesSlash = facts.trailingSlash === 'removed' || facts.trailingSlash === 'ignored';
   if (losesSlash && segments.length > 1 && segments.at(-1) === '') segments.push('');
+  // Where it takes a suffix off, a path that ends in one is asked for with two.
+  const last = segments.at(-1) ?? '';
+  const dot = facts.suffix === 'optional' ? last.lastIndexOf('.') : -1;
+  if (dot > 0 && Object.hasOwn(facts.suffixes, last.slice(dot + 1))) segments.push(`${segments.pop()}${last.slice(dot)}`);
   return {
     method,
     target:

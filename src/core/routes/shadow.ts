@@ -199,7 +199,7 @@ type RequestCover =
 
 function coverBy(router: Router, leaf: Leaf, rivals: readonly Leaf[], method: string): RequestCover {
   const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method] } };
-  const axes = axesOf([leaf, ...rivals], router.versioning);
+  const axes = axesOf([leaf, ...rivals], router);
   const box = (l: Leaf): Box => axes.map((axis) => sideOf(l, axis, router.reach, router.facts));
   const hints = axes.map((axis) => hintsFor(leaf, axis, router));
   const boxOf = (paths: 'usual' | 'all'): Box =>
