@@ -1,6 +1,6 @@
 /** Which paths a router looks for at all: what it takes off a path first is in none of them. */
 import { ANY_CHARACTER, BOUNDARY, unionSets } from '../language/charset.ts';
-import { oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
+import { choice, EMPTY, literal, oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
 import { holds, type Language, languageOf, subtract, wordLanguage } from '../language/language.ts';
 import type { Facts } from './facts.ts';
 import type { Axis } from './reach.ts';
@@ -22,6 +22,8 @@ export function normalSide(
   // Every path starts with a slash.
   if (axis.kind === 'rest' && axis.at === 0 && holds(side, ''))
     return normalSide(subtract(side, wordLanguage('')), axis, axes, facts, paths);
+  if (facts.dotSegments === 'resolved')
+    return normalSide(withoutDotSegments(side, axis), axis, axes, { ...facts, dotSegments: 'kept' }, paths);
   const takesSlash = facts.trailingSlash === 'removed' || facts.trailingSlash === 'ignored';
   const losesSlash = takesSlash && (paths === 'usual' || facts.doubledSlash === 'one');
   if (!losesSlash && facts.doubledSlash !== 'one') return side;
@@ -36,4 +38,12 @@ export function normalSide(
   if (facts.doubledSlash === 'one')
     left = subtract(left, languageOf(sequence(repeat(anything()), SLASH, SLASH, repeat(anything()))));
   return left;
+}
+
+/** Without the segments that are resolved before a route is looked for (RFC 3986, 5.2.4). */
+function withoutDotSegments(side: Language, { kind }: Axis): Language {
+  const dots = choice(literal('.'), literal('..'));
+  if (kind === 'segment') return subtract(side, languageOf(dots));
+  const more = choice(EMPTY, sequence(SLASH, repeat(anything())));
+  return subtract(side, languageOf(sequence(repeat(anything()), SLASH, dots, more)));
 }
