@@ -128,7 +128,9 @@ test('versions: the grid, its ends, and a day', () => {
     selector: { selector: 'path' },
     versions: [{ id: '1', sunset: '2027-06-30' }, { id: '2' }, { id: '3' }],
   });
-  expect(desk.operations[0]).toMatchObject({
+  // A path that is for every version is deprecated with none of them.
+  expect(desk.operations[0]).toMatchObject({ path: '/health', versions: { 1: { standing: 'same', deprecated: false } } });
+  expect(desk.operations[1]).toMatchObject({
     method: 'GET',
     path: '/locks',
     versions: {

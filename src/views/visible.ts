@@ -15,9 +15,11 @@ const OWN_COLOURS = new Set(['0', '1', '2', '22', '31', '32', '33', '34', '35', 
 /** A whole output: all of it visible but the program's own colours, where it writes any. */
 export function safeOutput(text: string, isColoured: boolean): string {
   if (!isColoured) return visible(text);
-  return text
-    // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
-    .split(/(\u001b\[\d+m)/u)
-    .map((piece) => (OWN_COLOURS.has(piece) ? piece : visible(piece)))
-    .join('');
+  return (
+    text
+      // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
+      .split(/(\u001b\[\d+m)/u)
+      .map((piece) => (OWN_COLOURS.has(piece) ? piece : visible(piece)))
+      .join('')
+  );
 }

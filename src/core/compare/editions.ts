@@ -64,9 +64,10 @@ function cellsOf(members: readonly Versioned[], { all }: Versions, memory: Memor
   const cells: Cell[] = [];
   let before: Endpoint | undefined;
   for (const [i, version] of all.entries()) {
-    const endpoint = members.find((m) => m.ids.includes(version.id))?.endpoint;
+    const member = members.find((m) => m.ids.includes(version.id));
+    const endpoint = member?.endpoint;
     const standing = endpoint === undefined && !served.has(version.id) ? 'none' : standingOf(endpoint, before, i, memory);
-    cells.push({ standing, endpoint, ...retirement(endpoint, version) });
+    cells.push({ standing, endpoint, ...retirement(endpoint, member?.by === 'none' ? undefined : version) });
     if (served.has(version.id)) before = endpoint;
   }
   return cells;
@@ -84,9 +85,9 @@ function standingOf(endpoint: Endpoint | undefined, before: Endpoint | undefined
   return changes.length > 0 || !sameRoute(before, endpoint) ? 'changed' : 'same';
 }
 
-function retirement({ operation, route }: Partial<Endpoint> = {}, version: Version): Pick<Cell, 'deprecated' | 'sunset'> {
-  const said = [route?.deprecated, version.deprecated].some((d) => d !== undefined && d !== false);
-  return { deprecated: said || operation?.deprecated === true, sunset: route?.sunset ?? operation?.sunset ?? version.sunset };
+function retirement({ operation, route }: Partial<Endpoint> = {}, version: Version | undefined): Pick<Cell, 'deprecated' | 'sunset'> {
+  const said = [route?.deprecated, version?.deprecated].some((d) => d !== undefined && d !== false);
+  return { deprecated: said || operation?.deprecated === true, sunset: route?.sunset ?? operation?.sunset ?? version?.sunset };
 }
 
 const plain = compiler(PLAIN_READING);

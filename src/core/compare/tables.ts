@@ -90,8 +90,9 @@ function differing(old: Router, now: Router, request: Request, was: Following, i
   if (a !== undefined && b !== undefined && sameRoute(old, now, a, b)) {
     const typed = refused(was, is, change);
     if (typed !== undefined || a.route.handler === b.route.handler) return typed;
-    // One that was there before is another one, and no new name.
-    if (!old.table.routes.some((r) => r.handler === b.route.handler))
+    // Only where the one is gone and the other was not there before is it a new name for the same.
+    const had = (router: Router, handler: string): boolean => router.table.routes.some((r) => r.handler === handler);
+    if (!had(old, b.route.handler) && !had(now, a.route.handler))
       return change(
         'versions/handler-renamed',
         'compatible',

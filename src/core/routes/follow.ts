@@ -39,7 +39,10 @@ export function follow(router: Router, request: Request): Following {
     ...ended(asking, 'routed', null),
     leaf,
     parameters: decoded(router, valuesOf(router, leaf, target.matched)),
-    alsoMatched: rivals.map((rival) => ({ leaf: rival.leaf, why: rival.miss?.why ?? reasonOf(view, leaf, rival.leaf) })),
+    // That a path has other methods explains nothing.
+    alsoMatched: rivals
+      .filter((r) => r.miss?.cause !== 'method')
+      .map((rival) => ({ leaf: rival.leaf, why: rival.miss?.why ?? reasonOf(view, leaf, rival.leaf) })),
     responseType: responseTypeOf(router, leaf, asking),
   };
   return refusedValue(router, taken) ?? sameButVersion(router, taken, fitting) ?? undeclaredMedia(router, taken, asking) ?? taken;

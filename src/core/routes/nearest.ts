@@ -48,9 +48,10 @@ export function nearest(router: Router, following: Following): readonly Near[] {
   if (!target.ok) return [];
   const { segments, query } = target;
   const rest = query === undefined ? '' : `?${query}`;
-  const found = verified(router, following.request, [...plainTries(router, segments), ...editTries(router, segments)], rest);
-  if (found.length > 0 || segments.some((s) => s !== '')) return found;
-  return verified(router, following.request, startTries(router), rest);
+  const tries = segments.every((s) => s === '')
+    ? startTries(router)
+    : [...plainTries(router, segments), ...editTries(router, segments)];
+  return verified(router, following.request, tries, rest);
 }
 
 /** The nearest routes of several services, the likeliest first. */
