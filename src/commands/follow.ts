@@ -160,12 +160,18 @@ function followIn(engine: typeof Engine, asked: readonly (() => readonly Asked[]
     throw new InputFailure([
       { file: '', message: 'there is no route table to follow the request through; name one with --routes FILE' },
     ]);
-  const near = engine.nearestOf(missed.map((m) => engine.nearest(m.at.router, m.following)));
+  const near = engine.nearestOf(
+    missed.map(({ at, following }) => engine.nearest(at.router, following, (f) => isPathRefused(judgedBy(engine, at, f)))),
+  );
   return { following: first.following, judged: undefined, near };
 }
 
 function judgedBy(engine: typeof Engine, { context }: Asked, following: Following): Followed['judged'] {
   return following.leaf === undefined ? undefined : engine.judge(following, context.pairing());
+}
+
+function isPathRefused(judged: Followed['judged']): boolean {
+  return judged?.complaints.some((c) => c.in === 'path') === true;
 }
 
 /** The services to ask, in the order of the settings. */

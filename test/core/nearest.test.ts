@@ -31,7 +31,7 @@ const SLIPS: Record<string, readonly [(segments: readonly string[], at: number) 
   slash: [(s) => (s.at(-1) === '' ? s.slice(0, -1) : [...s, '']), /slash at (?:the|its) end/u],
   doubled: [(s, at) => [...s.slice(0, at), '', ...s.slice(at)], /two slashes|slash at the end|prefix \//u],
   suffix: [(s) => s.map((t, i) => (i === s.length - 1 && t !== '' ? `${t}.json` : t)), /no suffix \.json/u],
-  'no prefix': [(s) => s.slice(1), /prefix \/(?:v2|health) was left out/u],
+  'no prefix': [(s) => s.slice(1), /prefix \/(?:v2|health) was left out|no route for \/,/u],
   'another prefix': [(s) => ['api', ...s], /no prefix \/api/u],
   'another version': [(s) => s.map((t) => (t === 'v2' ? 'v3' : t)), /the version is v3/u],
   spelling: [(s, at) => s.map((t, i) => (i === at && /^[a-z]{4,}$/u.test(t) ? t.slice(0, -2) + t.slice(-1) : t)), /is spelt/u],
@@ -78,6 +78,19 @@ test('every route that is named takes the target that is named for it, and nothi
     { numRuns: 500 },
   );
   expect(named).toBeGreaterThan(60);
+});
+
+test('a target that the document refuses is not named: its values are put right, or nothing is said', () => {
+  const router = buildRouter(tableOf(ROUTES));
+  const following = follow(router, { method: 'GET', target: '/locks/99999', headers: {} });
+  const targets = (...refused: readonly string[]): readonly string[] =>
+    nearest(router, following, ({ request }) => refused.includes(request.target)).map((n) => n.target);
+  const [usual = ''] = targets();
+  expect(usual).toBe('/v2/locks/99999');
+  const [mended = ''] = targets(usual);
+  expect(mended).toMatch(/^\/v2\/locks\/\d+$/u);
+  expect(mended).not.toBe(usual);
+  expect(targets(usual, mended).filter((t) => t.startsWith('/v2/locks/'))).toEqual([]);
 });
 
 /** What is expected of GET /v2/locks/7 | what is told. */

@@ -85,7 +85,10 @@ function standingOf(endpoint: Endpoint | undefined, before: Endpoint | undefined
   return changes.length > 0 || !sameRoute(before, endpoint) ? 'changed' : 'same';
 }
 
-function retirement({ operation, route }: Partial<Endpoint> = {}, version: Version | undefined): Pick<Cell, 'deprecated' | 'sunset'> {
+function retirement(
+  { operation, route }: Partial<Endpoint> = {},
+  version: Version | undefined,
+): Pick<Cell, 'deprecated' | 'sunset'> {
   const said = [route?.deprecated, version?.deprecated].some((d) => d !== undefined && d !== false);
   return { deprecated: said || operation?.deprecated === true, sunset: route?.sunset ?? operation?.sunset ?? version?.sunset };
 }

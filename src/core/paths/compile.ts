@@ -4,7 +4,7 @@
  * involved, the rest of the path is one language.
  */
 import { ANY_CHARACTER, BOUNDARY, unionSets } from '../language/charset.ts';
-import { ANY, type Expression, literal, oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
+import { ANY, type Expression, literal, NOTHING, oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
 import { holds, intersect, type Language, languageOf, languageOrLarge, wordLanguage } from '../language/language.ts';
 import { segmentTest } from './match-segment.ts';
 import { literalText, type Part, type Piece, type Segment, type Shape } from './pattern.ts';
@@ -140,6 +140,12 @@ function valueLanguage(type: ParameterType, reading: Reading): Language {
 
 function valueExpression(type: ParameterType, reading: Reading): Expression {
   if (type.name === 'text' || !reading.typesMatch) return repeat(ANY, reading.emptyValue ? 0 : 1, reading.longest);
+  const { expression } = type;
+  // Counts stay counts, which keeps automata small.
+  if (expression.kind === 'repeat' && expression.item.kind === 'set') {
+    const max = Math.min(expression.max, reading.longest);
+    return max < expression.min ? NOTHING : repeat(expression.item, expression.min, max);
+  }
   const own = languageOfType(type);
   if (reading.longest === Number.POSITIVE_INFINITY || own.large !== undefined) return type.expression;
   return { kind: 'automaton', automaton: intersect(own, languageOf(repeat(ANY, 0, reading.longest))).automaton };

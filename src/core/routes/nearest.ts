@@ -41,8 +41,11 @@ interface Try {
   readonly leaf: Leaf | undefined;
 }
 
-/** The nearest routes for a request that ended in 404; none for any other outcome. */
-export function nearest(router: Router, following: Following): readonly Near[] {
+/** Whether the path of a request that a route takes is refused all the same, by its document. */
+export type IsRefused = (following: Following) => boolean;
+
+/** The nearest routes for a request that ended in 404; none for any other outcome. No target is named that `isRefused`. */
+export function nearest(router: Router, following: Following, isRefused: IsRefused = () => false): readonly Near[] {
   if (following.outcome !== 'not-found' || following.alsoMatched.length > 0) return [];
   const target = parseTarget(following.request.target, 'kept');
   if (!target.ok) return [];
@@ -51,7 +54,7 @@ export function nearest(router: Router, following: Following): readonly Near[] {
   const tries = segments.every((s) => s === '')
     ? startTries(router)
     : [...plainTries(router, segments), ...editTries(router, segments)];
-  return verified(router, following.request, tries, rest);
+  return verified(router, following.request, tries, rest, isRefused);
 }
 
 /** The nearest routes of several services, the likeliest first. */
@@ -62,13 +65,18 @@ export function nearestOf(lists: readonly (readonly Near[])[]): readonly Near[] 
 }
 
 /** Those that a route really takes, the likeliest first, a route once; none that is far less likely than the first. */
-function verified(router: Router, request: Request, tries: readonly Try[], query: string): readonly Near[] {
+function verified(
+  router: Router,
+  request: Request,
+  tries: readonly Try[],
+  query: string,
+  isRefused: IsRefused,
+): readonly Near[] {
   const found: Near[] = [];
   let best: number | undefined;
   for (const t of [...tries].sort((a, b) => a.rank - b.rank).slice(0, MOST_FOLLOWED)) {
     if (best !== undefined && t.rank > best + FAR) break;
-    const target = pathOf(t.segments) + query;
-    const { leaf, outcome } = follow(router, { ...request, target });
+    const { leaf, outcome, target } = servedBy(router, request, t.segments, query, isRefused);
     if (leaf === undefined || outcome !== 'routed') continue;
     // Who else takes the target was not meant, and a tail takes whatever is put behind its prefix.
     if (t.leaf !== undefined && leaf.route.path !== t.leaf.route.path) continue;
@@ -79,6 +87,24 @@ function verified(router: Router, request: Request, tries: readonly Try[], query
     if (found.length === MOST) break;
   }
   return found;
+}
+
+/** Follows a target; where the document refuses its values, one with values that it takes, of the same route. */
+function servedBy(
+  router: Router,
+  request: Request,
+  segments: readonly string[],
+  query: string,
+  isRefused: IsRefused,
+): Pick<Following, 'leaf' | 'outcome'> & { readonly target: string } {
+  const target = pathOf(segments) + query;
+  const given = follow(router, { ...request, target });
+  if (given.leaf === undefined || !isRefused(given)) return { leaf: given.leaf, outcome: given.outcome, target };
+  const { route, shape } = given.leaf;
+  const mended = pathOf(segments.map((s, i) => (shape[i] === undefined ? s : (textFor(router, shape[i]) ?? s)))) + query;
+  const again = follow(router, { ...request, target: mended });
+  const isGood = again.leaf?.route === route && !isRefused(again);
+  return { leaf: isGood ? again.leaf : undefined, outcome: again.outcome, target: mended };
 }
 
 /** A slash more or less, and a suffix: what needs no look at the routes. */

@@ -26,8 +26,8 @@ export interface Shadow {
   readonly by: readonly Route[];
   /** A request that looks as if it were this route's. */
   readonly witness: Request;
-  /** What of the router alone keeps requests away: the slash that it takes off, or HEAD that it looks up as GET. */
-  readonly router?: 'slash' | 'head';
+  /** What of the router alone keeps requests away: the slash that it takes off, HEAD looked up as GET, or the longest value. */
+  readonly router?: 'slash' | 'head' | 'length';
 }
 
 export interface Undecided {
@@ -57,6 +57,10 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
     if ('why' in life) return { route, why: life.why };
     if ('by' in life) dead.set(method, life.by);
   }
+  if (leaves.every((leaf) => isTooLong(router, leaf))) {
+    const long = exampleFor({ ...router, reach: router.tree.compiler }, leaves[0] as Leaf, route.methods[0] as string);
+    return { route, methods: route.methods, whole: true, by: [], witness: long, router: 'length' };
+  }
   const [first] = dead.keys();
   if (first === undefined) return undefined;
   const by = [...new Set([...dead.values()].flat())].sort((a, b) => a.index - b.index);
@@ -69,6 +73,12 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
     witness: witness(first),
     ...(isHead ? { router: 'head' as const } : {}),
   };
+}
+
+/** Is every value of some parameter longer than this router takes? */
+function isTooLong(router: Router, { shape }: Leaf): boolean {
+  if (router.facts.longestValue === Number.POSITIVE_INFINITY) return false;
+  return shape.some((piece) => piece.kind === 'segment' && isEmpty(router.reach.segment(piece)));
 }
 
 /** A request that reaches the route, or one that nothing settles; undefined where nothing does, or where a limit was reached. */

@@ -13,6 +13,7 @@ export const shadowed: Rule = {
     together: '{route} can never be reached: {count} routes take all of its requests between them',
     removed: '{route} is never reached by {example}: the router takes the slash off the end of every path first',
     head: '{route} can never be reached: this router looks up every HEAD request as GET',
+    length: '{route} can never be reached: every value of a parameter is longer than this router takes (longestValue)',
     methods: '{route} is never reached by {methods}; its other methods are',
     undecided: 'undecided whether {route} can be reached: {why}',
   },
@@ -22,6 +23,7 @@ export const shadowed: Rule = {
     narrow:
       'Give {other} a pattern that leaves {example} out, or take this route out of the table; declaring it elsewhere changes nothing.',
     head: 'Take it out; the GET route of the path answers HEAD.',
+    length: 'Let the type of the parameter be shorter, or longestValue longer.',
     manyBelow: 'Declare it after these routes, or take it out of the table.',
     manyNarrow: 'Take it out of the table, or one of these routes; declaring it elsewhere changes nothing.',
     slash: 'Write the pattern without the slash at its end.',
@@ -64,8 +66,8 @@ function report(context: Context, shadow: Shadow | Undecided): readonly Found[] 
   const kind =
     shadow.router === 'slash'
       ? 'removed'
-      : shadow.router === 'head'
-        ? 'head'
+      : shadow.router !== undefined
+        ? shadow.router
         : !shadow.whole
           ? 'methods'
           : by.length > 1
@@ -87,15 +89,13 @@ function report(context: Context, shadow: Shadow | Undecided): readonly Found[] 
       at: spotOf(shadow.route),
       related: by.map((r) => ({ role: 'takes its requests', ...spotOf(r) })),
       witness,
-      restsOn:
-        shadow.router === 'slash'
-          ? restsOn(router.facts, 'trailingSlash')
-          : shadow.router === 'head'
-            ? restsOn(router.facts, 'head')
-            : orderFacts(router.facts),
+      restsOn: shadow.router === undefined ? orderFacts(router.facts) : restsOn(router.facts, DECIDED_BY[shadow.router]),
     },
   ];
 }
+
+/** The fact that keeps requests away where no other route does. */
+const DECIDED_BY = { slash: 'trailingSlash', head: 'head', length: 'tooLong' } as const;
 
 /** What helps under this precedence. */
 function adviceOf({ facts }: Router, { router, by }: Shadow): string {
