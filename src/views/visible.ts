@@ -10,7 +10,9 @@ export function visible(text: string): string {
 }
 
 /** The colours that this program writes itself. */
-const OWN_COLOURS = new Set(['0', '1', '2', '22', '31', '32', '33', '34', '35', '36', '39'].map((n) => `\u001b[${n}m`));
+const OWN_COLOURS = new Set(
+  ['0', '1', '2', '4', '22', '24', '31', '32', '33', '34', '35', '36', '39'].map((n) => `\u001b[${n}m`),
+);
 
 /** A whole output: all of it visible but the program's own colours, where it writes any. */
 export function safeOutput(text: string, isColoured: boolean): string {

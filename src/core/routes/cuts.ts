@@ -6,9 +6,10 @@ import { typeKey } from '../paths/compile.ts';
 import type { Part, Piece } from '../paths/pattern.ts';
 import { type ParameterType, TEXT } from '../paths/types.ts';
 import { forks } from './forks.ts';
+import { overlapping } from './meeting.ts';
 import { ANY_METHOD } from './route.ts';
 import type { Router } from './router.ts';
-import { type Leaf, overlapping } from './tree.ts';
+import type { Leaf } from './tree.ts';
 
 /** Of this router, for a leaf of its own or of another table. Throws `LimitReached`. */
 export function cutsOf(router: Router, leaf: Leaf): readonly Leaf[] {

@@ -1,13 +1,14 @@
 /** Routes with equal reach, and patterns that differ in names alone. */
 import { parametersOf } from '../paths/pattern.ts';
 import { exampleFor } from './examples.ts';
+import { overlapping } from './meeting.ts';
 import { samePath } from './precedence.ts';
 import { sharesMethod } from './reach.ts';
 import type { Request } from './request.ts';
 import type { Route } from './route.ts';
 import type { Router } from './router.ts';
 import { equalReach } from './shadow.ts';
-import { type Leaf, overlapping } from './tree.ts';
+import type { Leaf } from './tree.ts';
 
 export interface Duplicate {
   readonly route: Route;

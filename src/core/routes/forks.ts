@@ -1,9 +1,10 @@
 /** Where a router that never comes back may be led astray: the beginnings of its paths, whether or not a route ends behind. */
 import { ANY, repeat } from '../language/expression.ts';
 import { literalSegment, type Piece, type Segment, type Shape } from '../paths/pattern.ts';
+import { overlapping } from './meeting.ts';
 import { ANY_METHOD, type Route } from './route.ts';
 import { isOneWay, type Router } from './router.ts';
-import { emptyTree, insert, type Leaf, type Node, overlapping, type Tree } from './tree.ts';
+import { emptyTree, insert, type Leaf, type Node, type Tree } from './tree.ts';
 
 /** Every beginning of a path that takes some paths of the shape, as a leaf of any method; none where the router comes back. */
 export function forks(router: Router, shape: Shape): readonly Leaf[] {

@@ -65,13 +65,7 @@ export function nearestOf(lists: readonly (readonly Near[])[]): readonly Near[] 
 }
 
 /** Those that a route really takes, the likeliest first, a route once; none that is far less likely than the first. */
-function verified(
-  router: Router,
-  request: Request,
-  tries: readonly Try[],
-  query: string,
-  isRefused: IsRefused,
-): readonly Near[] {
+function verified(router: Router, request: Request, tries: readonly Try[], query: string, isRefused: IsRefused): readonly Near[] {
   const found: Near[] = [];
   let best: number | undefined;
   for (const t of [...tries].sort((a, b) => a.rank - b.rank).slice(0, MOST_FOLLOWED)) {

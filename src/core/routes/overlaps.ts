@@ -7,13 +7,14 @@ import { plainest } from './examples.ts';
 import { follow } from './follow.ts';
 import type { Following } from './following.ts';
 import { hintsFor } from './hints.ts';
+import { overlapping } from './meeting.ts';
 import { normalSide } from './normal-paths.ts';
 import { orderOf, samePattern } from './precedence.ts';
 import { axesOf, conditionRelation, methodLanguage, pathRelation, sharesMethod, sideOf } from './reach.ts';
 import { type Request, requestFrom } from './request.ts';
 import { ANY_METHOD, type Route } from './route.ts';
 import { type Router, viewFor } from './router.ts';
-import { type Leaf, overlapping } from './tree.ts';
+import type { Leaf } from './tree.ts';
 
 export interface Overlap {
   readonly route: Route;

@@ -1,8 +1,10 @@
 /** Who takes requests away from a route: those that its router asks first. */
+
+import { overlapping } from './meeting.ts';
 import { orderOf } from './precedence.ts';
 import { sharesMethod } from './reach.ts';
 import type { Router } from './router.ts';
-import { type Leaf, overlapping } from './tree.ts';
+import type { Leaf } from './tree.ts';
 
 /** The leaves of other routes that share a path with this one and go before it, in declared order. */
 export function rivalsOf(router: Router, leaf: Leaf): readonly Leaf[] {

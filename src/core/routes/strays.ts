@@ -4,12 +4,13 @@ import { literalText, type Shape } from '../paths/pattern.ts';
 import { exampleFor } from './examples.ts';
 import { follow } from './follow.ts';
 import type { Following } from './following.ts';
+import { overlapping } from './meeting.ts';
 import { samePath } from './precedence.ts';
 import { pathRelation } from './reach.ts';
 import type { Request } from './request.ts';
 import { ANY_METHOD, type Route } from './route.ts';
 import type { Router } from './router.ts';
-import { type Leaf, overlapping } from './tree.ts';
+import type { Leaf } from './tree.ts';
 
 export interface Stray {
   readonly route: Route;

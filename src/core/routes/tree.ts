@@ -1,15 +1,14 @@
 /**
  * The index over segments: a tree whose edges are segments, literal ones in a map, the others by their structure, and
- * whose nodes hold the routes that end there or go on with a span. It answers who matches a path, and whose reach
- * overlaps a shape, without looking at routes that start differently.
+ * whose nodes hold the routes that end there or go on with a span. It answers who matches a path without looking at routes
+ * that start differently.
  */
 import { BOUNDARY_TEXT } from '../language/charset.ts';
-import { disjoint, holds, type Language } from '../language/language.ts';
-import { decide } from '../language/limits.ts';
+import { holds, type Language } from '../language/language.ts';
 import type { Compiler } from '../paths/compile.ts';
-import { literalSegment, literalText, type Segment, type Shape, segmentOf } from '../paths/pattern.ts';
+import { literalText, type Segment, type Shape, segmentOf } from '../paths/pattern.ts';
 import { TEXT } from '../paths/types.ts';
-import { disjointPaths, matchesPath } from './reach.ts';
+import { matchesPath } from './reach.ts';
 import type { Route } from './route.ts';
 
 /** One shape of one route. */
@@ -187,23 +186,6 @@ export function childOf(tree: Tree, node: Node, segment: Segment): Node | undefi
   return node.branches.find((b) => b.key === key)?.node;
 }
 
-/** Lists longer than this are found again rather than kept. */
-const MOST_KEPT = 64;
-
-/**
- * All leaves whose path language shares a path with the shape's, and those of which a limit leaves that open; remembered,
- * because every check asks, and the methods of a path share their shapes.
- */
-export function overlapping(tree: Tree, shape: Shape): readonly Leaf[] {
-  const known = tree.overlaps.get(shape);
-  if (known !== undefined) return known;
-  const all: Leaf[] = [];
-  overlap(tree, tree.root, shape, 0, all);
-  const found = tree.sharedBranch ? all.filter((l) => !disjointPaths(shape, l.shape, tree.compiler)) : all;
-  if (found.length <= MOST_KEPT) tree.overlaps.set(shape, found);
-  return found;
-}
-
 function newNode(first: Route | undefined): Node {
   return { literals: NO_LITERALS, branches: NO_BRANCHES, ends: NO_LEAVES, spans: NO_SPANS, first };
 }
@@ -248,60 +230,4 @@ function visit(tree: Tree, node: Node, segments: readonly string[], at: number, 
   for (const branch of node.branches) {
     if (branch.matches(segment)) visit(tree, branch.node, segments, at + 1, found);
   }
-}
-
-function overlap(tree: Tree, node: Node, shape: Shape, at: number, found: Leaf[]): void {
-  const { compiler } = tree;
-  const piece = shape[at];
-  if (piece?.kind === 'span') {
-    everyLeaf(node, (leaf) => {
-      if (mayMeet(() => [compiler.rest(shape, at), compiler.rest(leaf.shape, at)])) found.push(leaf);
-    });
-    return;
-  }
-  for (const leaf of node.spans) {
-    if (mayMeet(() => [leaf.language, compiler.rest(shape, at)])) found.push(leaf);
-  }
-  if (piece === undefined) {
-    for (const leaf of node.ends) found.push(leaf);
-    return;
-  }
-  overlapSegment(tree, node, shape, at, piece, found);
-}
-
-function overlapSegment(tree: Tree, node: Node, shape: Shape, at: number, piece: Segment, found: Leaf[]): void {
-  const text = literalText(piece);
-  if (text !== undefined) {
-    const literal = literalChild(tree, node, text);
-    if (literal !== undefined) overlap(tree, literal, shape, at + 1, found);
-    for (const branch of node.branches) if (meetsWord(tree, branch.piece, text)) overlap(tree, branch.node, shape, at + 1, found);
-    return;
-  }
-  for (const [word, next] of node.literals) {
-    if (meetsWord(tree, piece, word)) overlap(tree, next, shape, at + 1, found);
-  }
-  for (const branch of node.branches) {
-    const meets =
-      branch.key === branchKey(tree, piece) || mayMeet(() => [tree.compiler.segment(branch.piece), tree.compiler.segment(piece)]);
-    if (meets) overlap(tree, branch.node, shape, at + 1, found);
-  }
-}
-
-/** Do the languages share a text? True where a limit leaves it open: what is asked next decides. */
-function mayMeet(pair: () => readonly [Language, Language]): boolean {
-  const found = decide(() => disjoint(...pair()));
-  return !found.decided || !found.value;
-}
-
-/** With either case the word stands for all its spellings, of which a typed parameter may take some. */
-export function meetsWord({ eitherCase, compiler }: Tree, piece: Segment, word: string): boolean {
-  if (!eitherCase) return compiler.test(piece)(word);
-  return mayMeet(() => [compiler.segment(piece), compiler.segment(literalSegment(word))]);
-}
-
-function everyLeaf(node: Node, use: (leaf: Leaf) => void): void {
-  for (const leaf of node.spans) use(leaf);
-  for (const leaf of node.ends) use(leaf);
-  for (const next of node.literals.values()) everyLeaf(next, use);
-  for (const branch of node.branches) everyLeaf(branch.node, use);
 }

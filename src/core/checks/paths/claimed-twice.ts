@@ -1,10 +1,10 @@
 import { decide } from '../../language/limits.ts';
 import { follow } from '../../routes/follow.ts';
+import { overlapping } from '../../routes/meeting.ts';
 import { sharedRequest } from '../../routes/overlaps.ts';
 import { sharesMethod } from '../../routes/reach.ts';
 import { type Route, routeTitle } from '../../routes/route.ts';
 import type { Router } from '../../routes/router.ts';
-import { overlapping } from '../../routes/tree.ts';
 import { routerOf, type Service, spotOf, witnessOf } from '../context.ts';
 import type { Found, Rule } from '../finding.ts';
 
