@@ -14,8 +14,12 @@ import type * as Program from './main.ts';
 declare const __dirname: string;
 const file = join(__dirname, 'program.cjs');
 
+/** What was loaded: a process that runs many command lines loads it once. */
+let program: typeof Program | undefined;
+
 /** Runs one command line and sets the exit status. */
 export async function main(argv: readonly string[], root: string): Promise<void> {
+  if (program !== undefined) return program.main(argv, root);
   const place = cacheFile(argv[0] ?? 'overview');
   const cached = place === undefined ? undefined : read(place);
   // The build writes ASCII, which is read fastest when said so.
@@ -26,7 +30,8 @@ export async function main(argv: readonly string[], root: string): Promise<void>
   // The framework looks for the commands in this file, where they are already.
   const own = (id: string): unknown => (id === file ? module.exports : require(id));
   script.runInThisContext()(own, module, module.exports);
-  await module.exports.main(argv, root);
+  program = module.exports;
+  await program.main(argv, root);
   if (place !== undefined && (cached === undefined || script.cachedDataRejected === true)) keep(script, place);
 }
 

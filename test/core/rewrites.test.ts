@@ -14,7 +14,7 @@ import { readContract } from '../../src/core/contract/read.ts';
 type Json = Record<string, any>;
 type Random = (n: number) => number;
 
-const RUNS = Math.max(60, Math.floor(Number(process.env.REQUESTS ?? 20_000) / 200));
+const RUNS = Math.max(40, Math.floor(Number(process.env.REQUESTS ?? 0) / 200));
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value));
 
 /** A document of 3.0 in which every component is sent and answered. */

@@ -8,6 +8,8 @@ import { fits } from '../../src/core/schema/fits.ts';
 import { inside } from '../../src/core/schema/inside.ts';
 import { schemaFrom } from './schemas.ts';
 
+const RUNS = Math.max(700, Number(process.env.REQUESTS ?? 0) / 200);
+
 // biome-ignore lint/suspicious/noExplicitAny: schemas are written and changed freely here
 type Json = Record<string, any>;
 
@@ -108,9 +110,9 @@ test.each(['request', 'response'] as const)('what a %s breaks is told where a va
         expect([witness.body, ...held]).toEqual([witness.body, true, false]);
       }
     }),
-    { numRuns: 2_000 },
+    { numRuns: RUNS },
   );
-  expect(Math.min(found.inside, found.outside)).toBeGreaterThan(400);
+  expect(Math.min(found.inside, found.outside)).toBeGreaterThan(RUNS / 5);
   expect(found.undecided).toBeLessThan(20);
 });
 

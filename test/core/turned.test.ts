@@ -13,7 +13,7 @@ import { plainSchemas, schemaFrom } from './schemas.ts';
 // biome-ignore lint/suspicious/noExplicitAny: documents are written and rewritten freely here
 type Json = Record<string, any>;
 const { messy } = (await import(resolve('bench/messy.mjs'))) as { messy: (options: Json) => Json };
-const RUNS = Math.max(300, Number(process.env.REQUESTS ?? 0) / 200);
+const RUNS = Math.max(120, Number(process.env.REQUESTS ?? 0) / 200);
 const SEED = Number(process.env.SEED ?? 20_261_129);
 
 function compared(old: Json, now: Json): readonly Change[] {
