@@ -155,7 +155,8 @@ test('@hapi/call: a tree for each method, HEAD before GET, any method last, mixe
       try {
         router.add({ method, path: brace(e, '{rest*}') }, `h${i}` as never);
       } catch {
-        // It refuses what it has already.
+        // A table that it refuses cannot be judged: two tails behind one mixed segment are a conflict to it.
+        fc.pre(false);
       }
     });
     return (method, target) => {
