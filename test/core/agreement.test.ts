@@ -8,7 +8,7 @@ import { FACTS, factsFrom, type RouterSettings } from '../../src/core/routes/fac
 import { follow } from '../../src/core/routes/follow.ts';
 import { type Route, type RouteTable, routeLine } from '../../src/core/routes/route.ts';
 import { requestFor, type Shadow } from '../../src/core/routes/shadow.ts';
-import type { Versioning } from '../../src/core/routes/version.ts';
+import { versioning } from './tables.ts';
 
 const RUNS = Math.max(100, Number(process.env.REQUESTS ?? 0) / 500);
 
@@ -57,16 +57,6 @@ const facts: fc.Arbitrary<RouterSettings> = fc.record(
   },
   { requiredKeys: [] },
 ) as never;
-
-const versioning: Versioning = {
-  selector: 'header',
-  name: 'Desk-Version',
-  default: '2',
-  versions: ['1', '2', '3'],
-  missing: 400,
-  unknown: 400,
-  elsewhere: 404,
-};
 
 function tableOf(
   groups: readonly { prefix: string | undefined; unmatched: 'continue' | 'end'; routes: readonly object[] }[],

@@ -8,9 +8,8 @@ import { follow } from '../../src/core/routes/follow.ts';
 import type { Following } from '../../src/core/routes/following.ts';
 import { nearest } from '../../src/core/routes/nearest.ts';
 import { buildRouter } from '../../src/core/routes/router.ts';
-import type { Versioning } from '../../src/core/routes/version.ts';
 import { followingLine } from '../../src/views/following.ts';
-import { entries, PATHS, settings, tableOf } from './tables.ts';
+import { entries, PATHS, settings, tableOf, versioning } from './tables.ts';
 
 const AB = ['GET /locks/{id} -> a', 'GET /locks/closed -> b'];
 const SHARED = ['GET /{a:int}/x -> a', 'GET /{b:hex}/x -> b'];
@@ -173,15 +172,6 @@ test('a group can end the search, by segments or by text', () => {
   expect([taker('/v1/a', {}), taker('/v1/b', {}), taker('/v10/b', {})]).toEqual(['a', undefined, 'all']);
 });
 
-const versioning: Versioning = {
-  selector: 'header',
-  name: 'Desk-Version',
-  default: '2',
-  versions: ['1', '2', '3'],
-  missing: 400,
-  unknown: 400,
-  elsewhere: 404,
-};
 const VERSIONED = [
   { route: 'GET /a', handler: 'one', version: '1', returns: ['application/json', 'application/xml'] },
   { route: 'GET /a', handler: 'two', version: ['2'], takes: ['application/json'] },

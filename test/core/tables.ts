@@ -5,6 +5,7 @@ import type { NamedTypes } from '../../src/core/paths/types.ts';
 import { expand } from '../../src/core/routes/expand.ts';
 import { factsFrom, type RouterSettings } from '../../src/core/routes/facts.ts';
 import type { RouteTable } from '../../src/core/routes/route.ts';
+import type { Versioning } from '../../src/core/routes/version.ts';
 
 const segment = fc.constantFrom(
   'locks',
@@ -28,6 +29,17 @@ const SAMPLES = ['locks', 'closed', '7', '12', 'v7', 'vlocks', 'x.json', '7.json
 export const entries = fc
   .array(fc.tuple(method, path), { minLength: 2, maxLength: 7 })
   .map((list) => list.map(([m, p], i) => `${m} ${p} -> h${i}`));
+
+/** Versions that a header selects. */
+export const versioning: Versioning = {
+  selector: 'header',
+  name: 'Desk-Version',
+  default: '2',
+  versions: ['1', '2', '3'],
+  missing: 400,
+  unknown: 400,
+  elsewhere: 404,
+};
 
 /** A table of entries in the short form. */
 export function tableOf(

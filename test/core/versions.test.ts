@@ -248,3 +248,16 @@ test('without settings the versions are read out of paths', () => {
   });
   expect(context.versions()).toMatchObject({ assumed: true, all: [{ id: '1' }, { id: '9' }, { id: '10' }] });
 });
+
+test.each([
+  ['header', 'Desk-Version', 'Desk-Versoin', 'error'],
+  ['header', 'Desk-Version', 'App-Version', 'warning'],
+  ['header', 'Desk-Version', 'X-Request-Id', undefined],
+  ['query', 'v', 'q', undefined],
+  ['query', 'v', 'id', undefined],
+] as const)('the %s %s and a document that has %s: %s', (selector, name, found, level) => {
+  const parameter = `{ name: ${found}, in: ${selector}, schema: { type: string } }`;
+  const document = `openapi: 3.1.0\npaths:\n  /locks: { get: { parameters: [${parameter}], responses: { 200: { description: x } } } }\n`;
+  const desk = service('- { route: GET /locks, handler: locks.list }', declared('1', '2'), { selector, name }, document);
+  expect(check(desk).find((f) => f.rule === 'versions/selector-differs')?.level).toBe(level);
+});

@@ -105,6 +105,7 @@ export interface Context {
 export function contextOf(service: Service): Context {
   const router = service.table === undefined ? undefined : routerOf(service);
   const { table } = service;
+  // Documents are read when something asks for them: most requests are followed without.
   const contracts = (): readonly Contract[] => service.contracts;
   const shadows = once(() => (router === undefined ? [] : router.table.routes.flatMap((r) => shadowOf(router, r) ?? [])));
   const pairing = once(() =>

@@ -75,7 +75,7 @@ function smaller(router: Router, request: Request): readonly Route[] {
 
 /** Do routes matter that no reading of a path matches? */
 function needsAll(router: Router): boolean {
-  return isTree(router.facts) && (isOneWayBy(router.facts) || router.facts.ties !== 'ambiguous') ? true : hasEncodedText(router);
+  return (isTree(router.facts) && (isOneWayBy(router.facts) || router.facts.ties !== 'ambiguous')) || hasEncodedText(router);
 }
 
 const READS_PATH = ['doubledSlash', 'dotSegments', 'trailingSlash', 'decoding', 'encodedSlash', 'suffix', 'malformed'] as const;

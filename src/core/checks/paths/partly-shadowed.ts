@@ -18,7 +18,7 @@ export const partlyShadowed: Rule = {
     const { router } = context;
     if (router === undefined) return [];
     const dead = context.dead();
-    // Whoever takes all requests of a method is told of already.
+    // A route that takes all requests of a method is reported by paths/shadowed.
     const told = new Map(context.shadows().map((s) => [s.route, 'by' in s ? s.by : []]));
     return context
       .crossings()

@@ -10,7 +10,7 @@ export const neverServed: Rule = {
     why: 'Clients that ask for it get what answers every version, or nothing; a misspelt version looks like this too.',
     example:
       '# elm-gate.yaml\nversioning: { selector: header, name: Desk-Version, versions: [{ id: "1" }, { id: "4" }] }\n# routes\n- { route: GET /locks, handler: locks.list, version: "1" }',
-    mend: 'Name the version at a route, or do not declare it yet.',
+    mend: 'Add a route for the version, or remove it from the settings until there is one.',
   },
   check: (context) => {
     const { unserved = [] } = context.service;

@@ -23,10 +23,10 @@ export const selectorDiffers: Rule = {
   },
   meta: {
     what: 'Settings, document and routes that do not agree on where a request names its version, or on which versions there are.',
-    why: 'Clients send the version where nobody looks for it, and get another one without an error.',
+    why: 'Clients send the version under a name that the server does not read, so they get another version and no error.',
     example:
       '# elm-gate.yaml\nversioning: { selector: header, name: Desk-Version, default: "3", versions: [{ id: "1" }, { id: "2" }] }\n# document\nparameters: [{ name: X-Desk-Version, in: header, schema: { enum: ["1", "2", "7"] } }]',
-    mend: 'Name the header, query parameter or media type parameter the same everywhere, and declare each version.',
+    mend: 'Use one name for the header or query parameter in the settings, the document and the routes, and declare every version.',
   },
   check: (context) => {
     const { versioning } = context.service;
@@ -45,6 +45,12 @@ function undeclaredDefault({ service: { versioning, versionsAt } }: Context): re
   ];
 }
 
+/** Is one name the other with a slip or two? Short names are not: `q` is not a misspelt `v`. Letter case is no slip. */
+function isMisspelt(found: string, name: string): boolean {
+  const away = distance(found.toLowerCase(), name.toLowerCase());
+  return away > 0 && away <= Math.min(2, Math.floor(Math.min(found.length, name.length) / 4));
+}
+
 /** Does a name speak of a version? */
 const SPEAKS = /(?:^|[-_.])(?:api[-_]?)?version$|^v$|^ver$/iu;
 
@@ -57,12 +63,14 @@ function inDocuments(context: Context, { selector, name }: Selector): readonly F
   );
   const isOwn = (p: Parameter): boolean =>
     selector === 'header' ? p.name.toLowerCase() === name.toLowerCase() : p.name === name;
-  const isLike = (p: Parameter): boolean => SPEAKS.test(p.name) || distance(p.name.toLowerCase(), name.toLowerCase()) <= 2;
+  const isLike = (p: Parameter): boolean => SPEAKS.test(p.name) || isMisspelt(p.name, name);
   const own = all.filter((a) => isOwn(a.parameter));
   const like = own.length > 0 ? [] : all.filter((a) => isLike(a.parameter));
   const spot = ({ operation, parameter }: (typeof all)[number]) => ({ place: parameter.place, what: operationTitle(operation) });
   const named = grouped(like, (l) => l.parameter.name).map(
     ([first]): Found => ({
+      // Another name that speaks of a version may be that of something else: of the client, of a format.
+      level: isMisspelt(first.parameter.name, name) ? 'error' : 'warning',
       message: 'document',
       advice: 'same',
       data: { place: selector === 'query' ? 'query parameter' : 'header', found: first.parameter.name, wanted: name },
@@ -92,10 +100,9 @@ function inRoutes(context: Context, { selector, name }: Selector): readonly Foun
   if (selector !== 'header' && selector !== 'query') return [];
   const routes = context.router?.table.routes ?? [];
   const wrong = routes.flatMap((route) =>
-    Object.keys((selector === 'header' ? route.conditions.headers : route.conditions.query) ?? {}).flatMap((found) => {
-      const away = distance(found.toLowerCase(), name.toLowerCase());
-      return away > 0 && away <= 2 ? [{ route, found }] : [];
-    }),
+    Object.keys((selector === 'header' ? route.conditions.headers : route.conditions.query) ?? {}).flatMap((found) =>
+      isMisspelt(found, name) ? [{ route, found }] : [],
+    ),
   );
   return grouped(wrong, (w) => w.found).map(([first, ...others]): Found => {
     const witness = routeWitness(context, first.route);
