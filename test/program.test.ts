@@ -38,17 +38,25 @@ test('check: findings with place, witness and fingerprint, exit status by level'
 
 test('a table and a document are held together, a prefix that is missing throughout is one finding', () => {
   const dir = folder({
-    'canal.routes.yaml': table('GET /locks -> a', 'GET /passages/{id:int} -> b', 'ANY /files/{path+} -> f'),
-    'canal.openapi.yaml': `${DOCUMENT}  /passages/{passageId}: { get: {}, delete: {} }\n  /files/{name}: { get: {} }\n`,
+    'canal.routes.yaml': table(
+      'GET /locks -> a',
+      'GET /passages/{id:int} -> b',
+      'ANY /logs/{path+} -> l',
+      'GET /files/{name+} -> f',
+      'PUT /files -> p',
+    ),
+    // A document writes a tail as a parameter.
+    'canal.openapi.yaml': `${DOCUMENT}  /passages/{passageId}: { get: {}, delete: {} }\n  /files/{file}: { get: {} }\n  /files: { put: { requestBody: { content: { application/json: { schema: { properties: { name: {} } } } } } } }\n`,
   });
   const rules = (args: string[]): string[] =>
     JSON.parse(run(dir, ['check', '--format', 'json', ...args]).out)
       .findings.map((f: { rule: string; message: string }) => `${f.rule} ${f.message}`)
-      .filter((line: string) => /^methods\/(?:unserved|undocumented|base-path)/u.test(line));
+      .filter((line: string) => /^methods\/(?:unserved|undocumented|base-path|key-elsewhere)/u.test(line));
   expect(rules([])).toEqual([
     'methods/unserved GET /tolls is documented, and a request for it is answered 404',
     'methods/unserved DELETE /passages/{passageId} is documented, and a request for it is answered 405',
-    'methods/undocumented ANY /files/{path+} is served, and no document mentions it',
+    'methods/undocumented ANY /logs/{path+} is served, and no document mentions it',
+    'methods/key-elsewhere PUT /files takes name from the body, where its siblings take it from the path',
   ]);
   writeFileSync(
     join(dir, 'v.routes.yaml'),
@@ -186,6 +194,10 @@ test('usage errors are sentences with status 2, help is 0, an empty folder says 
   expect(run(dir, ['chek'])).toMatchObject({ status: 2, out: '', err: expect.stringContaining('chek') });
   expect(run(dir, ['follow', 'GET'])).toMatchObject({ status: 2, out: '' });
   expect(run(dir, [])).toMatchObject({ status: 2, err: expect.stringContaining('elm-gate demo') });
+  expect(run(folder({ 'routes.yaml': 'routes:\n  - GET /locks -> locks.list\n' }), ['check'])).toMatchObject({
+    status: 2,
+    err: 'routes.yaml:1:1: the key "routeTable" is missing; write routeTable: 1\n',
+  });
   for (const command of ['', 'check', 'table', 'follow', 'demo']) {
     const { status, out, err } = run(
       dir,

@@ -75,10 +75,16 @@ function includesOf(file: string, sources: Sources): readonly string[] {
 function isTable(file: string, sources: Sources): boolean {
   try {
     const { value } = sources.load(file);
-    return typeof value === 'object' && value !== null && 'routeTable' in value;
+    if (typeof value !== 'object' || value === null) return false;
+    // What lists routes is meant as a table, though its first line was forgotten.
+    return 'routeTable' in value || ('routes' in value && Array.isArray(value.routes) && value.routes.some(isRouteLine));
   } catch {
     return false;
   }
+}
+
+function isRouteLine(entry: unknown): boolean {
+  return typeof entry === 'string' && /^[A-Z|*]+ +\/.* -> /u.test(entry);
 }
 
 function stem(file: string): string {

@@ -77,6 +77,10 @@ function sentence(issue: Issue, value: unknown): string {
         return `the key "${String(issue.path[issue.path.length - 1] ?? '')}" is missing; expected ${article(issue.expected)} there`;
       return `${found(value)}, expected ${article(issue.expected)}`;
     case 'invalid_value': {
+      if (value === undefined) {
+        const key = String(issue.path[issue.path.length - 1] ?? '');
+        return `the key "${key}" is missing; write ${issue.values.map((v) => `${key}: ${String(v)}`).join(' or ')}`;
+      }
       const near = typeof value === 'string' ? suggest(value, issue.values.map(String)) : undefined;
       const wanted = issue.values.map((v) => (typeof v === 'string' ? v : JSON.stringify(v))).join(', ');
       return `${found(value)}, expected ${issue.values.length > 1 ? 'one of ' : ''}${wanted}${near === undefined ? '' : `; did you mean "${near}"?`}`;

@@ -22,13 +22,28 @@ export interface Path {
   readonly text: string;
   /** The parameter that its last segment is, if it is one. */
   readonly parameter: string | undefined;
+  /** The tail that it ends with, if it does. */
+  readonly tail: string | undefined;
 }
 
 /** The path of a shape with every parameter taken as text. */
 function pathOf(shape: Shape, text: string): Path {
   const last = shape[shape.length - 1];
   const only = last?.parts.length === 1 ? last.parts[0] : undefined;
-  return { keys: pathKeys(shape), text, parameter: only?.kind === 'parameter' ? only.name : undefined };
+  return {
+    keys: pathKeys(shape),
+    text,
+    parameter: only?.kind === 'parameter' ? only.name : undefined,
+    tail: only?.kind === 'tail' ? only.name : undefined,
+  };
+}
+
+/** The path of a route: where a document writes its tail as a parameter, it stands where the document puts it. */
+function pathServed(shape: Shape, route: Route, documented: Documented | undefined): Path {
+  const own = pathOf(shape, route.path);
+  if (own.tail === undefined || documented === undefined) return own;
+  const [described = []] = parseTemplate(documented.path).shapes;
+  return { ...pathOf(described, route.path), parameter: own.tail, tail: own.tail };
 }
 
 /** The endpoints of a service, the table's first, in their order. `HEAD` and `OPTIONS`, which routers answer, are left out. */
@@ -43,12 +58,12 @@ export function endpointsOf(
     if (route.ends) continue;
     const documented = pairing?.documentedBy.get(route) ?? [];
     const [shape = []] = route.pattern.shapes;
-    const path = pathOf(shape, route.path);
     for (const method of route.methods) {
       if (BY_ROUTER.has(method)) continue;
-      const operation = documented.find((d) => d.operation.method === method)?.operation;
-      if (operation !== undefined) seen.add(operation);
-      out.push({ method, path, shape, route, operation });
+      const described = documented.find((d) => d.operation.method === method);
+      if (described !== undefined) seen.add(described.operation);
+      const path = pathServed(shape, route, described);
+      out.push({ method, path, shape, route, operation: described?.operation });
     }
     if (route.methods.includes(ANY_METHOD)) for (const { operation } of documented) seen.add(operation);
   }

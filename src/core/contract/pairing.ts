@@ -43,6 +43,8 @@ type Key = readonly string[];
 /** Pairs a table with the documents of its service. O(segments of both sides). */
 export function pair(table: RouteTable, contracts: readonly Contract[], mount = ''): Pairing {
   const served = new Map<string, Route[]>();
+  // OpenAPI has no word for a tail: a document writes it as a parameter behind the same path.
+  const tails = new Map<string, Route[]>();
   const routeKeys: Key[] = [];
   for (const route of table.routes) {
     for (const shape of route.pattern.shapes) {
@@ -50,6 +52,9 @@ export function pair(table: RouteTable, contracts: readonly Contract[], mount = 
       routeKeys.push(key);
       const name = key.join('/');
       served.set(name, [...(served.get(name) ?? []), route]);
+      if (shape[shape.length - 1]?.kind !== 'span') continue;
+      const before = key.slice(0, -1).join('/');
+      tails.set(before, [...(tails.get(before) ?? []), route]);
     }
   }
   const shifts: Shift[] = [];
@@ -64,9 +69,12 @@ export function pair(table: RouteTable, contracts: readonly Contract[], mount = 
     if (shift !== undefined) shifts.push(shift.found);
     return all.map(({ operation, keys, path }): Documented => {
       const shifted = shift === undefined ? keys : keys.map(shift.move);
-      const routes = [...new Set(shifted.flatMap((k) => served.get(k.join('/')) ?? []))].filter((r) =>
-        takes(r, operation.method),
-      );
+      const taking = (all: readonly Route[]): readonly Route[] => [...new Set(all)].filter((r) => takes(r, operation.method));
+      const exact = taking(shifted.flatMap((k) => served.get(k.join('/')) ?? []));
+      const routes =
+        exact.length > 0 || !/\{[^/]*\}$/u.test(operation.path)
+          ? exact
+          : taking(shifted.flatMap((k) => tails.get(k.slice(0, -1).join('/')) ?? []));
       return { contract, operation, path: shift === undefined ? path : movedPath(path, shift.found), routes };
     });
   });

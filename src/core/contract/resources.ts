@@ -81,7 +81,7 @@ function headsOf(places: ReadonlyMap<string, Place>, items: ReadonlyMap<string, 
       if (!isTask(path, endpoints, places, items) && !isView(path, endpoints, places, items)) out.set(key, path);
     } else if (!places.has(parentKey(path))) {
       const text = path.text.replace(/\/[^/]*$/u, '') || '/';
-      out.set(parentKey(path), { keys: path.keys.slice(0, -1), text, parameter: undefined });
+      out.set(parentKey(path), { keys: path.keys.slice(0, -1), text, parameter: undefined, tail: undefined });
     }
   }
   return [...out.values()];

@@ -1,3 +1,4 @@
+import type { Path } from '../../contract/endpoints.ts';
 import { bareName, propertiesOf, sentSchema } from '../../contract/life.ts';
 import { flat } from '../../schema/flat.ts';
 import type { Context } from '../context.ts';
@@ -26,8 +27,8 @@ export const keyElsewhere: Rule = {
 };
 
 function keysElsewhere(context: Context): readonly Found[] {
-  return context.resources().flatMap(({ item, members }) => {
-    const name = item?.parameter;
+  return context.resources().flatMap(({ path, item, members }) => {
+    const name = item?.parameter ?? tailBehind(context, path);
     if (name === undefined) return [];
     return members.flatMap(({ endpoint, role }): Found[] => {
       const { operation, method } = endpoint;
@@ -53,6 +54,12 @@ function keysElsewhere(context: Context): readonly Found[] {
       ];
     });
   });
+}
+
+/** The tail right behind a path, whose values may be keys. */
+function tailBehind(context: Context, { keys }: Path): string | undefined {
+  const behind = context.endpoints().map((e) => e.path);
+  return behind.find((p) => p.tail !== undefined && p.keys.slice(0, -1).join('/') === keys.join('/'))?.tail;
 }
 
 function serverMade(schema: NonNullable<ReturnType<typeof sentSchema>>, key: string): boolean {

@@ -40,7 +40,10 @@ function report(context: Context, resource: Resource): readonly Found[] {
     m.of === 'item' ? (resource.item?.text ?? `${rest}/${writtenParameter(style, 'id')}`) : rest;
 
   const at = resource.members.find((m) => m.role === first.of) ?? member;
-  const witness = at.role === first.of ? witnessFor(context, at.endpoint, first.methods.split('|')[0]) : undefined;
+  const witness =
+    at.role === first.of && at.endpoint.path.tail === undefined
+      ? witnessFor(context, at.endpoint, first.methods.split('|')[0])
+      : undefined;
   return [
     {
       message: created && verbs.length > 0 ? 'create' : 'lacks',
