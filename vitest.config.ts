@@ -9,5 +9,6 @@ export default defineConfig({
     hookTimeout: 120_000,
     // Two cores have to be enough for all of it in three minutes, and the default leaves one of them idle.
     maxWorkers: 2,
+    isolate: false,
   },
 });

@@ -6,7 +6,7 @@ import { inside, type Verdict } from '../../src/core/schema/inside.ts';
 import { sampleOf } from '../../src/core/schema/sample.ts';
 import { plainSchemas, schemaFrom, schemas, values } from './schemas.ts';
 
-const RUNS = Math.max(150, Number(process.env.REQUESTS ?? 0) / 100);
+const RUNS = Math.max(80, Number(process.env.REQUESTS ?? 0) / 100);
 
 type Law = (a: unknown, b: unknown, c: unknown) => readonly [smaller: unknown, larger: unknown];
 

@@ -38,10 +38,10 @@ test('what is apart has no value in common', () => {
       expect(apart(y, x, side)).toBe(true);
       expect(SAMPLES.filter((v) => fits(x, v, side) && fits(y, v, side))).toEqual([]);
     }),
-    { numRuns: 1_500 },
+    { numRuns: 700 },
   );
   // It has to see some of them.
-  expect(seen).toBeGreaterThan(250);
+  expect(seen).toBeGreaterThan(120);
 });
 
 test('what is apart once it is closed has no value in common then', () => {
@@ -54,7 +54,7 @@ test('what is apart once it is closed has no value in common then', () => {
       const [p, q] = [closedForm(x, beside), closedForm(y, beside)];
       expect(SAMPLES.filter((v) => fits(p, v, side, 'taken') && fits(q, v, side, 'taken'))).toEqual([]);
     }),
-    { numRuns: 1_500 },
+    { numRuns: 700 },
   );
   expect(seen).toBeGreaterThan(100);
 });

@@ -92,7 +92,7 @@ test.each([
         .map((c) => (c.witness?.kind === 'value' ? (c.witness.body as Form).kind : c.message));
       expect(kinds.sort()).toEqual(broken);
     }),
-    { numRuns: 300 },
+    { numRuns: 150 },
   );
 });
 

@@ -31,7 +31,7 @@ const plain = (value: unknown): unknown => {
 };
 
 test.each(['3.0.3', '3.1.0'])('%s, with other names of components and another order of keys: nothing changed', (edition) => {
-  for (let seed = SEED; seed < SEED + 8; seed++) {
+  for (let seed = SEED; seed < SEED + 5; seed++) {
     const old = messy({ components: 40, paths: 6, seed, edition });
     const renamed = JSON.parse(JSON.stringify(old).replaceAll(/schemas\/(?=[A-Z])/gu, 'schemas/New')) as Json;
     renamed.components.schemas = Object.fromEntries(
@@ -48,7 +48,7 @@ test('what is shown of changed documents is what another validator sees', () => 
   const ajv = new Ajv2020.default({ strict: false, logger: false });
   addFormats.default(ajv, ['date', 'date-time', 'uuid', 'uri', 'email', 'hostname', 'ipv4', 'int32', 'int64']);
   let shown = 0;
-  for (let seed = SEED; seed < SEED + 12; seed++) {
+  for (let seed = SEED; seed < SEED + Math.max(5, Number(process.env.REQUESTS ?? 0) / 20_000); seed++) {
     const [old, now] = [0, 0.2].map((changed) => plain(messy({ components: 30, paths: 5, seed, changed })) as Json) as [
       Json,
       Json,
@@ -73,5 +73,5 @@ test('what is shown of changed documents is what another validator sees', () => 
       shown += 1;
     }
   }
-  expect(shown).toBeGreaterThan(20);
+  expect(shown).toBeGreaterThan(10);
 });

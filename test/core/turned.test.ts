@@ -13,7 +13,7 @@ import { plainSchemas, schemaFrom } from './schemas.ts';
 // biome-ignore lint/suspicious/noExplicitAny: documents are written and rewritten freely here
 type Json = Record<string, any>;
 const { messy } = (await import(resolve('bench/messy.mjs'))) as { messy: (options: Json) => Json };
-const RUNS = Math.max(120, Number(process.env.REQUESTS ?? 0) / 200);
+const RUNS = Math.max(60, Number(process.env.REQUESTS ?? 0) / 200);
 const SEED = Number(process.env.SEED ?? 20_261_129);
 
 function compared(old: Json, now: Json): readonly Change[] {
@@ -179,7 +179,7 @@ function isUnsendable(d: Json, method: string, path: string, part: string): bool
 
 test('the more was changed, the more is told: none is lost among others', () => {
   let shown = 0;
-  for (let seed = SEED; seed < SEED + 6; seed++) {
+  for (let seed = SEED; seed < SEED + Math.max(3, RUNS / 200); seed++) {
     const [old, now] = [0, 0.15].map((changed) => messy({ components: 25, paths: 5, seed, changed })) as [Json, Json];
     const whole = compared(old, now);
     const named = (list: Change['touches'][number]): readonly string[] => list.map((a) => `${a.method} ${a.path} ${a.part}`);
@@ -203,5 +203,5 @@ test('the more was changed, the more is told: none is lost among others', () => 
       }
     }
   }
-  expect(shown).toBeGreaterThan(30);
+  expect(shown).toBeGreaterThan(15);
 });

@@ -9,7 +9,7 @@ import { buildRouter, type Router } from '../../src/core/routes/router.ts';
 import { requestFor, shadowOf } from '../../src/core/routes/shadow.ts';
 import { tableOf } from '../core/tables.ts';
 
-const RUNS = Math.max(120, Number(process.env.REQUESTS ?? 0) / 2_000);
+const RUNS = Math.max(60, Number(process.env.REQUESTS ?? 0) / 2_000);
 const HOSTS = ['desk.canal.example', 'elsewhere.example'];
 const TYPES = ['application/json', 'text/csv', 'image/png'];
 
