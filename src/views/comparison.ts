@@ -2,7 +2,7 @@
 import { type Affected, type Change, EFFECTS, type Effect } from '../core/compare/change.ts';
 import type { Comparison } from '../core/compare/contracts.ts';
 import type { Caller } from '../core/contract/clients.ts';
-import { takesType } from '../core/media/media.ts';
+import { chooseType, takesType } from '../core/media/media.ts';
 import { type Place, pointerKeys } from '../core/place.ts';
 import { placeText } from './findings-text.ts';
 import { isShortened, markedJson } from './marked-json.ts';
@@ -134,9 +134,7 @@ function clientsOf({ at }: Change, callers: readonly Caller[]): readonly string[
   const { media, part } = at;
   return callers
     .filter((c) =>
-      part === 'request'
-        ? c.sends !== undefined && takesType([media], c.sends)
-        : c.accept === undefined || c.accept.split(',').some((a) => takesType([a], media)),
+      part === 'request' ? c.sends !== undefined && takesType([media], c.sends) : chooseType(c.accept, [media]) !== undefined,
     )
     .map((c) => c.name);
 }

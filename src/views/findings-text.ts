@@ -98,6 +98,7 @@ function nearPlace({ file, line }: Located): string {
 export function witnessText({ request, takenBy, status }: RequestWitness, { paint }: Terminal): string {
   const headers = Object.entries(request.headers).map(([name, value]) => `${name}: ${value}`);
   const sent = [`${request.method} ${request.target}`, ...headers].join('  ');
-  const end = takenBy === null ? `answered ${status ?? 'by nobody'}` : `taken by ${takenBy}`;
+  const answered = takenBy === null ? `answered ${status ?? 'by nobody'}` : `answered ${status ?? ''} by ${takenBy}`;
+  const end = takenBy !== null && status === null ? `taken by ${takenBy}` : answered;
   return `${paint.green(sent)} is ${end}`;
 }

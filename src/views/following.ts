@@ -1,9 +1,11 @@
 /** One followed request, for people and as JSON. */
 import type { Judgement } from '../core/contract/judge.ts';
+import { readAccept } from '../core/media/ranges.ts';
 import type { Following } from '../core/routes/following.ts';
 import type { Near } from '../core/routes/nearest.ts';
 import { routeTitle } from '../core/routes/route.ts';
 import type { Leaf } from '../core/routes/tree.ts';
+import { headerOf } from '../core/routes/version.ts';
 import { placeText } from './findings-text.ts';
 import type { Locate } from './rendered.ts';
 import { type Terminal, wrap } from './terminal.ts';
@@ -31,9 +33,16 @@ export function followingJson({ following: f, near, judged }: Followed, locate: 
     alsoMatched: f.alsoMatched.map(({ leaf, why }) => ({ handler: leaf.route.handler, path: leaf.route.path, why })),
     nearest: near.map(({ route, cause, message, target }) => ({ handler: route.handler, cause, message, target })),
     why: f.why ?? null,
+    notes: notesOf(f.request),
     restsOn: f.restsOn,
     judged: judged === undefined ? null : judgedJson(judged),
   };
+}
+
+/** What of the request's Accept could not be read as the standard has it. */
+function notesOf(request: Following['request']): readonly string[] {
+  const accept = headerOf(request, 'accept');
+  return accept === undefined ? [] : readAccept(accept).notes;
 }
 
 /** The same as one line, in parts; what many requests share is encoded once. */
@@ -86,7 +95,7 @@ export function followingText({ following: f, near, judged }: Followed, locate: 
   const label = (name: string): string => `  ${paint.dim(name.padEnd(13))}`;
   const line = (name: string, text: string): string => wrap(text, terminal, label(name), ' '.repeat(15));
   const lines = [wrap(headline(f, judged, terminal), terminal)];
-  for (const c of judged?.complaints ?? []) {
+  for (const c of (judged?.complaints ?? []).filter((c) => f.status === null || c.status !== f.status)) {
     const where = c.pointer === '' ? '' : ` at ${c.pointer}`;
     const end =
       c.status === null ? paint.dim('passed over') : paint.red(String(c.status === 415 ? 415 : (judged?.status ?? c.status)));
@@ -118,6 +127,7 @@ export function followingText({ following: f, near, judged }: Followed, locate: 
   for (const n of near) {
     lines.push(line('nearest', `${n.message}; ${paint.green(`${f.request.method} ${n.target}`)} is taken by ${n.route.handler}`));
   }
+  for (const note of notesOf(f.request)) lines.push(line('Accept', note));
   if (f.allow !== null) lines.push(line('Allow', f.allow.join(', ')));
   for (const { leaf, why } of f.alsoMatched.slice(0, 5))
     lines.push(line('also matched', `${routeTitle(leaf.route)} -> ${leaf.route.handler}, ${why}`));
@@ -129,7 +139,7 @@ export function followingText({ following: f, near, judged }: Followed, locate: 
 
 function headline(f: Following, judged: Judgement | undefined, { paint }: Terminal): string {
   const asked = paint.bold(`${f.request.method} ${f.request.target}`);
-  if (f.outcome === 'refused' && f.leaf !== undefined) {
+  if (f.status !== null && f.leaf !== undefined) {
     return `${asked} reaches ${paint.bold(f.leaf.route.handler)} and is answered ${paint.red(paint.bold(String(f.status ?? 'with an error')))}: ${f.why}`;
   }
   if (f.leaf !== undefined) {

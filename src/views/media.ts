@@ -2,8 +2,11 @@
 
 import type { Context } from '../core/checks/context.ts';
 import { type Caller, type Exchange, type Got, gotBy } from '../core/contract/clients.ts';
+import { grouped } from '../core/grouped.ts';
+import { readAccept } from '../core/media/ranges.ts';
 import { acceptFor } from '../core/media/select.ts';
 import { countsParameters } from '../core/routes/facts.ts';
+import type { Router } from '../core/routes/router.ts';
 import { type Column, columnsOf } from './media-columns.ts';
 import { count, type Terminal, widthOf, wrap } from './terminal.ts';
 
@@ -70,12 +73,16 @@ export function mediaText({ context, callers }: MediaView, terminal: Terminal, a
   const named = columns.filter((c) => c.label !== c.type).map((c) => `${c.label} = ${c.type}`);
   const none =
     callers.length === 1 ? ' Name clients: in elm-gate.yaml to see what each of them gets, or ask with --accept and --send.' : '';
+  const notes = callers.flatMap((c) =>
+    c.accept === undefined ? [] : readAccept(c.accept).notes.map((n) => `Accept of ${c.name}: ${n}.`),
+  );
   const rest = blocks.some((b) => isRest(b, all)) ? ' --all prints every operation on a line of its own.' : '';
   return [
     types.length === 0 ? '' : `${paint.dim(head.trimEnd())}\n`,
     `${texts.join('\n\n')}\n\n`,
     legend.length === 0 ? '' : `${wrap(legend.join('   '), terminal)}\n`,
     named.length === 0 ? '' : `${paint.dim(named.length > 4 ? named.join('\n') : wrap(named.join(', '), terminal))}\n`,
+    ...notes.map((note) => `${wrap(note, terminal)}\n`),
     `${wrap(`${count(operations.length, 'operation')} of ${context.service.name}.${none}${rest}`, terminal)}\n`,
   ].join('');
 }
@@ -94,16 +101,22 @@ function rowsOf(block: Block, all: boolean): readonly string[] {
 }
 
 function blocksOf({ context, callers }: MediaView): readonly Block[] {
-  const groups = new Map<string, { exchanges: [Exchange, ...Exchange[]]; got: readonly Got[] }>();
-  for (const exchange of context.exchanges()) {
-    const key = `${exchange.sends ? exchange.takes.join() : '-'}|${exchange.returns.join()}`;
-    const known = groups.get(key);
-    if (known !== undefined) known.exchanges.push(exchange);
-    else groups.set(key, { exchanges: [exchange], got: callers.map((c) => gotBy(c, exchange, context.router?.facts)) });
-  }
+  const { router } = context;
+  const all = context.exchanges().map((exchange) => ({
+    exchange,
+    got: router === undefined ? [] : callers.map((c) => gotBy(c, exchange, router)),
+  }));
+  const blocks = grouped(all, ({ exchange: { sends, takes, returns }, got }) =>
+    JSON.stringify([sends ? takes : '-', returns, got.map((g) => [g.type, g.status, g.byDefault, takerOf(g)])]),
+  ).map((group): Block => ({ exchanges: group.map((g) => g.exchange) as unknown as Block['exchanges'], got: group[0].got }));
   // Those that leave somebody without an answer are what one looks for.
-  const refused = (b: Block): number => b.got.filter((g) => g.status !== null).length;
-  return [...groups.values()].sort((a, b) => refused(b) - refused(a));
+  const refused = (b: Block): number => b.got.filter((g) => g.status === 406 || g.status === 415).length;
+  return blocks.sort((a, b) => refused(b) - refused(a));
+}
+
+/** Who answers where it is none of the exchange's own routes. */
+function takerOf({ elsewhere, following }: Got): string | undefined {
+  return elsewhere ? following.leaf?.route.handler : undefined;
 }
 
 /** The types of all operations, those of the most first. */
@@ -132,15 +145,27 @@ function gotLines(
 ): readonly string[] {
   const [{ sends, takes }] = exchanges;
   const none = columns.map((): Cell => 'none');
-  if (got.every((g) => g.type === undefined && g.status === null)) {
+  if (got.every((g) => g.type === undefined && g.following.outcome === 'routed' && !g.elsewhere)) {
     const open = sends && takes.length === 0 ? 'any body is taken, ' : '';
     return [paint.dim(`  everybody: ${open}the answer has no declared type`)];
   }
-  return got.map(({ caller, type, status, byDefault }) => {
+  const [first] = got;
+  if (first !== undefined && first.type === undefined && first.status !== 406 && got.every((g) => g.status === first.status))
+    return [
+      line(
+        '  everybody',
+        none,
+        first.status === null ? paint.dim(first.following.outcome) : paint.red(paint.bold(String(first.status))),
+      ),
+    ];
+  return got.map((g) => {
+    const { caller, type, status, byDefault, following } = g;
     const states =
       type === undefined ? none : columns.map((c): Cell => (c.type !== type ? 'none' : byDefault ? 'default' : 'asked'));
-    if (status === null) return line(`  ${caller.name}`, states, type === undefined ? paint.dim('no type') : '');
-    return line(`  ${caller.name}`, states, paint.red(paint.bold(String(status))));
+    if (status !== null) return line(`  ${caller.name}`, states, paint.red(paint.bold(String(status))));
+    const taker = takerOf(g);
+    const said = following.outcome !== 'routed' ? following.outcome : type === undefined ? 'no type' : '';
+    return line(`  ${caller.name}`, states, paint.dim(taker === undefined ? said : `from ${taker}`));
   });
 }
 
@@ -176,8 +201,19 @@ export function mediaJson({ context, callers }: MediaView): object {
       returns: exchange.returns,
       selectedBy: exchange.returns.map((type, i) => ({ type, accept: acceptFor(exchange.returns, i, useParameters) ?? null })),
       clients: callers.map((c) => {
-        const { type, status, byDefault } = gotBy(c, exchange, context.router?.facts);
-        return { client: c.name, accept: c.accept ?? null, sends: c.sends ?? null, type: type ?? null, status, byDefault };
+        const { type, status, byDefault, following } = gotBy(c, exchange, context.router as Router);
+        return {
+          client: c.name,
+          accept: c.accept ?? null,
+          sends: c.sends ?? null,
+          outcome: following.outcome,
+          handler: following.leaf?.route.handler ?? null,
+          type: type ?? null,
+          status,
+          byDefault,
+          request: following.request,
+          notes: c.accept === undefined ? [] : readAccept(c.accept).notes,
+        };
       }),
     })),
   };

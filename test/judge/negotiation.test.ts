@@ -2,7 +2,8 @@
 import fc from 'fast-check';
 import Negotiator from 'negotiator';
 import { expect, test } from 'vitest';
-import { chooseType, hidesMedia, parseRanges, qualityOf, sameMedia, takesType } from '../../src/core/media/media.ts';
+import { chooseType, hidesMedia, qualityOf, sameMedia, takesType } from '../../src/core/media/media.ts';
+import { parseRanges } from '../../src/core/media/ranges.ts';
 import { acceptFor } from '../../src/core/media/select.ts';
 
 const RUNS = Math.max(1_000, Math.floor(Number(process.env.REQUESTS ?? 20_000) / 4));

@@ -2,6 +2,7 @@
 import { type Exchange, exchangesOf } from '../contract/clients.ts';
 import { type Endpoint, endpointsOf } from '../contract/endpoints.ts';
 import { fullPath, mountedBase } from '../contract/full-path.ts';
+import { describedBy } from '../contract/media-pairing.ts';
 import type { Contract, Operation } from '../contract/model.ts';
 import { NO_PAIRING, type Pairing, pair } from '../contract/pairing.ts';
 import type { Policy } from '../contract/policy.ts';
@@ -105,14 +106,10 @@ export interface Context {
 export function contextOf(service: Service): Context {
   const router = service.table === undefined ? undefined : routerOf(service);
   const { table } = service;
-  // Documents are read when something asks for them: most requests are followed without.
+  // Documents are read when something asks for them.
   const contracts = (): readonly Contract[] => service.contracts;
   const shadows = once(() => (router === undefined ? [] : router.table.routes.flatMap((r) => shadowOf(router, r) ?? [])));
-  const pairing = once(() =>
-    table === undefined || contracts().length === 0
-      ? undefined
-      : pair(table, contracts(), service.tableIsDocument ? '' : service.mount),
-  );
+  const pairing = (): Pairing | undefined => pairingOf(service);
   const endpoints = once(() => endpointsOf(table, pairing(), pairing()?.operations ?? []));
   const versions = once(() => versionsOf(service.versions ?? [], service.versioning, endpoints()));
   const inVersions = once(() => versioned(endpoints(), versions(), (e) => owners().get(e.operation), contracts().length > 1));
@@ -173,13 +170,25 @@ export function routerOf(service: Service): Router {
   invariant(table !== undefined, 'a router needs a table');
   const known = routers.get(table);
   if (known !== undefined && known.versioning === versioning) return known;
-  const made = buildRouter(
-    table,
-    versioning,
-    once(() => samplesOf(service.contracts)),
-  );
+  const samples = once(() => samplesOf(service.contracts));
+  const described = once(() => describedBy(pairingOf(service)));
+  const made: Router = {
+    ...buildRouter(table, versioning, samples),
+    described: (route, method) => described().get(route.index)?.get(method),
+  };
   routers.set(table, made);
   return made;
+}
+
+const pairings = new WeakMap<Service, { readonly pairing: Pairing | undefined }>();
+
+function pairingOf(service: Service): Pairing | undefined {
+  const { table, contracts, tableIsDocument, mount } = service;
+  const known = pairings.get(service) ?? {
+    pairing: table === undefined || contracts.length === 0 ? undefined : pair(table, contracts, tableIsDocument ? '' : mount),
+  };
+  pairings.set(service, known);
+  return known.pairing;
 }
 
 /** A route as the spot of a finding. */
@@ -189,6 +198,11 @@ export function spotOf(route: Route): Spot {
 
 /** A request together with what becomes of it. */
 export function witnessOf(router: Router, request: Request): RequestWitness & { readonly following: Following } {
-  const following = follow(router, request);
-  return { kind: 'request', request, takenBy: following.leaf?.route.handler ?? null, status: following.status, following };
+  return witnessAs(follow(router, request));
+}
+
+/** What became of a request, as a witness. */
+export function witnessAs(following: Following): RequestWitness & { readonly following: Following } {
+  const { request, leaf, status } = following;
+  return { kind: 'request', request, takenBy: leaf?.route.handler ?? null, status, following };
 }

@@ -1,6 +1,6 @@
 /** Which of the old answers and media types speak of the same as which of the new. */
 import type { Media, Response } from '../contract/model.ts';
-import { hidesMedia, sameMedia, takesType } from '../media/media.ts';
+import { hidesMedia, isDeclaredBy, sameMedia } from '../media/media.ts';
 
 export interface Matched<T> {
   /** Old and new ones that something is said by both of. */
@@ -54,7 +54,7 @@ export function matchedMedia(old: readonly Media[], now: readonly Media[], side:
     const same = list.find((m) => m.type === type) ?? list.find((m) => sameMedia(m.type, type));
     if (same !== undefined) return same;
     const plain =
-      side === 'response' || type.includes('*') ? undefined : list.find((m) => isPlain(m) && takesType([m.type], type));
+      side === 'response' || type.includes('*') ? undefined : list.find((m) => isPlain(m) && isDeclaredBy([m.type], type));
     const ranges = list.filter((m) => hidesMedia(m.type, type));
     return plain ?? ranges.find((m) => !m.type.startsWith('*')) ?? ranges[0];
   });
@@ -69,7 +69,7 @@ export function beyond(range: string, taken: readonly string[]): string {
   const [main = '*'] = range.split('/', 1);
   const of = (sub: string): string => `${main === '*' ? 'application' : main}/${sub}`;
   const could = main === '*' ? [...COMMON, of('x-other')] : [...COMMON.filter((t) => t.startsWith(`${main}/`)), of('x-other')];
-  return range.includes('*') ? (could.find((t) => !takesType(taken, t)) ?? range) : range;
+  return range.includes('*') ? (could.find((t) => !isDeclaredBy(taken, t)) ?? range) : range;
 }
 
 const COMMON = ['text/plain', 'application/octet-stream', 'application/json'];

@@ -1,12 +1,23 @@
 /** What each client gets from each operation, in which form, or why it gets nothing. */
-import { chooseType, takesType } from '../media/media.ts';
-import { countsParameters, type Facts } from '../routes/facts.ts';
+import { grouped } from '../grouped.ts';
+import { decide } from '../language/limits.ts';
+import { parametersOf } from '../paths/pattern.ts';
+import { exampleFor, templateExample } from '../routes/examples.ts';
+import { filledPath } from '../routes/fill.ts';
+import { follow } from '../routes/follow.ts';
+import type { Following } from '../routes/following.ts';
+import type { Request } from '../routes/request.ts';
+import type { Route } from '../routes/route.ts';
+import type { Router } from '../routes/router.ts';
+import { requestWith } from '../routes/shadow.ts';
 import type { Endpoint } from './endpoints.ts';
 import { successTypes } from './media-pairing.ts';
 
 /** The endpoints of one path and method, whose routes may differ in media types alone. */
 export interface Exchange {
   readonly endpoint: Endpoint;
+  /** Those that serve it; none where a document alone has it. */
+  readonly routes: readonly Route[];
   /** In declared order; none where nothing is said. */
   readonly takes: readonly string[];
   readonly returns: readonly string[];
@@ -22,23 +33,25 @@ export interface Caller {
 
 export interface Got {
   readonly caller: Caller;
+  readonly following: Following;
   /** The media type of the answer. */
   readonly type: string | undefined;
-  /** 406 or 415; null where the answer comes. */
+  /** What is answered instead, such as 406 or 415; null where a handler answers. */
   readonly status: number | null;
   /** The client did not ask for this type: it is the first declared. */
   readonly byDefault: boolean;
+  /** Another route answers than those of the exchange. */
+  readonly elsewhere: boolean;
 }
 
-/** One exchange for each method and path. */
+/**
+ * One exchange for each method, path and what else its routes ask for, their versions among it; what they take and return
+ * may differ. O(endpoints).
+ */
 export function exchangesOf(endpoints: readonly Endpoint[]): readonly Exchange[] {
-  const groups = new Map<string, Endpoint[]>();
-  for (const e of endpoints) {
-    const key = `${e.method} ${e.path.keys.join('/')}`;
-    groups.set(key, [...(groups.get(key) ?? []), e]);
-  }
-  return [...groups.values()].map((group): Exchange => {
-    const [endpoint] = group as [Endpoint, ...Endpoint[]];
+  const groups = grouped(endpoints, (e) => `${e.method} ${typedPath(e)} ${JSON.stringify(besideMedia(e))}`);
+  return groups.map((group): Exchange => {
+    const [endpoint] = group;
     const declared = (of: 'takes' | 'returns'): readonly string[] => group.flatMap((e) => e.route?.conditions[of] ?? []);
     const documented = group.flatMap((e) => e.operation?.body?.content.map((m) => m.type) ?? []);
     const sends =
@@ -48,6 +61,7 @@ export function exchangesOf(endpoints: readonly Endpoint[]): readonly Exchange[]
     const takes = declared('takes');
     return {
       endpoint,
+      routes: group.flatMap((e) => e.route ?? []),
       sends,
       takes: [...new Set(takes.length > 0 ? takes : documented)],
       returns: [
@@ -59,18 +73,59 @@ export function exchangesOf(endpoints: readonly Endpoint[]): readonly Exchange[]
   });
 }
 
-/** RFC 9110: Content-Type is judged first (15.5.16), then Accept (12.5.1). */
-export function gotBy(caller: Caller, { takes, returns, sends }: Exchange, facts: Facts | undefined): Got {
-  const useParameters = countsParameters(facts);
-  const refuses = facts?.unsupported !== 'read-anyway';
-  if (sends && refuses && caller.sends !== undefined && takes.length > 0 && !takesType(takes, caller.sends, useParameters)) {
-    return { caller, type: undefined, status: 415, byDefault: false };
+/** A path by what its parameters take. */
+function typedPath({ path, route }: Endpoint): string {
+  const types = route === undefined ? [] : parametersOf(route.pattern).map((p) => p.type?.name ?? '');
+  return `${path.keys.join('/')} ${types.join()}`;
+}
+
+function besideMedia({ route }: Endpoint): unknown {
+  const { takes: _, returns: __, ...others } = route?.conditions ?? {};
+  return others;
+}
+
+/** What a client gets: what becomes of its request, followed through the table. */
+export function gotBy(caller: Caller, exchange: Exchange, router: Router): Got {
+  const { routes, sends } = exchange;
+  const { headers, ...request } = exampleOf(exchange, router);
+  const kept = Object.entries(headers).filter(([name]) => !NEGOTIATED.has(name.toLowerCase()));
+  const following = follow(router, {
+    ...request,
+    headers: {
+      ...Object.fromEntries(kept),
+      ...(caller.accept === undefined ? {} : { Accept: caller.accept }),
+      ...(caller.sends === undefined || !sends ? {} : { 'Content-Type': caller.sends }),
+    },
+  });
+  const { leaf, status, responseType } = following;
+  const elsewhere = status === null && leaf !== undefined && routes.length > 0 && !routes.includes(leaf.route);
+  return { caller, following, type: responseType?.type, status, byDefault: responseType?.byDefault === true, elsewhere };
+}
+
+/** Headers that are a client's own. */
+const NEGOTIATED: ReadonlySet<string> = new Set(['accept', 'content-type']);
+
+const examples = new WeakMap<Exchange, Request>();
+
+/** A request for an exchange: one that its routes get, where there is any. */
+function exampleOf(exchange: Exchange, router: Router): Request {
+  const known = examples.get(exchange) ?? makeExample(exchange, router);
+  examples.set(exchange, known);
+  return known;
+}
+
+function makeExample({ endpoint, routes }: Exchange, router: Router): Request {
+  const { method, path } = endpoint;
+  const [leaf] = routes.flatMap((r) => router.leavesOf(r));
+  if (leaf === undefined) return templateExample(router, method, path.text);
+  const plain = decide(() => exampleFor(router, leaf, method));
+  const isOwn = (r: Request): boolean => routes.includes(follow(router, r).leaf?.route as Route);
+  if (plain.decided && isOwn(plain.value)) return plain.value;
+  for (const route of routes) {
+    const reaching = requestWith(router, route, method);
+    if (reaching !== undefined) return reaching;
   }
-  const type = chooseType(caller.accept, returns, useParameters);
-  if (type !== undefined) return { caller, type, status: null, byDefault: caller.accept === undefined };
-  if (returns.length === 0) return { caller, type: undefined, status: null, byDefault: false };
-  if (facts?.unacceptable === 'send-default') return { caller, type: returns[0], status: null, byDefault: true };
-  return { caller, type: undefined, status: 406, byDefault: false };
+  return plain.decided ? plain.value : { method, target: filledPath(leaf.route, new Map()), headers: {} };
 }
 
 /** The form that a media type is written in, whatever it speaks of: `json` of `application/problem+json`. */

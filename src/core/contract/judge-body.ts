@@ -1,6 +1,6 @@
 /** Holds a body against its schema, with the names in it that were probably meant for others. */
 import { isMapping, type Mapping } from '../json.ts';
-import type { MediaRange } from '../media/media.ts';
+import type { MediaRange } from '../media/ranges.ts';
 import { below } from '../place.ts';
 import { misfits } from '../schema/fits.ts';
 import { flat } from '../schema/flat.ts';

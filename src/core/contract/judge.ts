@@ -1,6 +1,7 @@
 /** Holds a request against the operation that it is for: path, query, headers, cookies and body. */
 import { holds } from '../language/language.ts';
-import { parseRanges, takesType } from '../media/media.ts';
+import { takesType } from '../media/media.ts';
+import { type MediaRange, readContentType } from '../media/ranges.ts';
 import { parametersOf } from '../paths/pattern.ts';
 import { languageOfType } from '../paths/types.ts';
 import type { Following } from '../routes/following.ts';
@@ -11,6 +12,7 @@ import { misfits } from '../schema/fits.ts';
 import { flat } from '../schema/flat.ts';
 import { suggest } from '../suggest.ts';
 import { bodyComplaints } from './judge-body.ts';
+import { successTypes } from './media-pairing.ts';
 import type { Body, Operation, Parameter } from './model.ts';
 import type { Pairing } from './pairing.ts';
 import { readQueryObject, readValue, sentTexts } from './values.ts';
@@ -51,10 +53,12 @@ export function judge(following: Following, pairing: Pairing | undefined): Judge
     ...parameterComplaints(operation, following, query),
     ...queryNames(operation, query, leaf.route),
     ...own,
-    ...bodyOf(operation.body, request),
+    ...acceptComplaint(operation, following),
+    ...bodyOf(operation.body, following),
   ];
   const statuses = complaints.flatMap((c) => (c.status === null ? [] : [c.status === 400 ? refusalOf(operation) : c.status]));
-  return { operation, complaints, status: statuses.includes(415) ? 415 : (statuses[0] ?? null) };
+  const settled = [415, 406].find((status) => statuses.includes(status));
+  return { operation, complaints, status: settled ?? statuses[0] ?? null };
 }
 
 const NO_QUERY = new URLSearchParams();
@@ -203,7 +207,15 @@ function isObject({ schema }: Parameter): boolean {
   return typeof k === 'object' && (k.types?.includes('object') === true || k.properties.size > 0);
 }
 
-function bodyOf(body: Body | undefined, request: Request): readonly Complaint[] {
+/** No documented answer is acceptable, in a router that then refuses. */
+function acceptComplaint(operation: Operation, { outcome, request }: Following): readonly Complaint[] {
+  if (outcome !== 'not-acceptable') return [];
+  const types = successTypes(operation).join(' or ');
+  const message = `Accept is ${headerOf(request, 'accept') ?? 'by the suffix'}, and the answer comes as ${types}`;
+  return [{ in: 'header', name: 'Accept', pointer: '', message, suggestion: undefined, status: 406 }];
+}
+
+function bodyOf(body: Body | undefined, { outcome, request, leaf }: Following): readonly Complaint[] {
   const complain = (message: string, status: number, pointer = ''): Complaint => ({
     in: 'body',
     name: '',
@@ -216,11 +228,17 @@ function bodyOf(body: Body | undefined, request: Request): readonly Complaint[] 
   if (request.body === undefined) return body.required ? [complain('the request has no body, and one is required', 400)] : [];
   const sent = headerOf(request, 'content-type');
   const types = body.content.map((m) => m.type);
-  if (sent === undefined && types.length > 0)
-    return [complain(`the body has no Content-Type; expected ${types.join(' or ')}`, 415)];
-  const media = body.content.find((m) => takesType([m.type], sent ?? ''));
-  if (media === undefined)
-    return types.length === 0 ? [] : [complain(`the body is sent as ${sent}; expected ${types.join(' or ')}`, 415)];
-  const [range] = parseRanges(sent ?? '');
-  return range === undefined ? [] : bodyComplaints(media, range, request.body);
+  if (outcome === 'unsupported-media-type') {
+    const how = sent === undefined ? 'has no Content-Type, which stands for bytes' : `is sent as ${sent}`;
+    return [complain(`the body ${how}; expected ${types.join(' or ')}`, 415)];
+  }
+  const media = body.content.find((m) => takesType([m.type], sent ?? BYTES));
+  if (media !== undefined) return bodyComplaints(media, readContentType(sent ?? BYTES) as MediaRange, request.body);
+  // A type that the route takes and the document lacks says nothing; one that is passed over is read as the first.
+  const [first] = leaf?.route.conditions.takes === undefined ? body.content : [];
+  const range = first === undefined ? undefined : readContentType(first.type);
+  return first === undefined || range === undefined ? [] : bodyComplaints(first, range, request.body);
 }
+
+/** What a body is that nothing is said of (RFC 9110, 8.3). */
+const BYTES = 'application/octet-stream';

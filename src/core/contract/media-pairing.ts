@@ -1,8 +1,28 @@
 /** The media types of a route against those of its operation. */
-import { takesType } from '../media/media.ts';
+import { isDeclaredBy } from '../media/media.ts';
+import type { Described } from '../routes/media-outcome.ts';
 import type { Route } from '../routes/route.ts';
 import type { Operation } from './model.ts';
-import type { Documented } from './pairing.ts';
+import type { Documented, Pairing } from './pairing.ts';
+
+/**
+ * What the document says of each route, by its index and method. A side that one of the routes of an operation names itself
+ * is left out: the document's types count where no route has any.
+ */
+export function describedBy(pairing: Pairing | undefined): ReadonlyMap<number, ReadonlyMap<string, Described>> {
+  const out = new Map<number, Map<string, Described>>();
+  for (const { operation, routes } of pairing?.operations ?? []) {
+    if (operation.responses.length === 0 && operation.body === undefined) continue;
+    const named = (of: 'takes' | 'returns'): boolean => routes.some((r) => r.conditions[of] !== undefined);
+    const described: Described = {
+      takes: named('takes') ? [] : (operation.body?.content.map((m) => m.type) ?? []),
+      returns: named('returns') ? [] : successTypes(operation),
+    };
+    for (const { index } of routes)
+      out.set(index, (out.get(index) ?? new Map<string, Described>()).set(operation.method, described));
+  }
+  return out;
+}
 
 export interface TypeDifference {
   readonly kind: 'refused' | 'undocumented';
@@ -26,7 +46,7 @@ export function typeDifferences({ operation, routes }: Documented, of: 'request'
   if (documented.length === 0 || route === undefined || said.length < routes.length) return [];
   const declared = [...new Set(said.flatMap((r) => (of === 'request' ? r.conditions.takes : r.conditions.returns) ?? []))];
   const beyond = (types: readonly string[], known: readonly string[]): readonly string[] =>
-    types.filter((type) => !known.some((k) => takesType([k], type) || takesType([type], k)));
+    types.filter((type) => !known.some((k) => isDeclaredBy([k], type) || isDeclaredBy([type], k)));
   const refused = beyond(documented, declared);
   const undocumented = beyond(declared, documented);
   return [

@@ -1,34 +1,6 @@
 /** Media types and ranges, and which of the offered types a client gets (RFC 9110, 12.5.1 and 8.3.1). */
 
-export interface MediaRange {
-  /** Lower case; `*` in a range. */
-  readonly type: string;
-  readonly subtype: string;
-  /** Names in lower case, without `q`. */
-  readonly parameters: ReadonlyMap<string, string>;
-  /** 0 to 1; 0 refuses. */
-  readonly quality: number;
-}
-
-const ELEMENT = /(?:[^",]|"(?:[^"\\]|\\.)*")+/gu;
-const PARAMETER = /;\s*([!#$%&'*+.^_`|~\w-]+)\s*=\s*(?:"((?:[^"\\]|\\.)*)"|([^;\s]*))/gu;
-
-/** The ranges of an Accept header, or the one type of a Content-Type; elements that can't be read are passed over. */
-export function parseRanges(header: string): readonly MediaRange[] {
-  return (header.match(ELEMENT) ?? []).flatMap((element): MediaRange[] => {
-    const [name = ''] = element.trim().split(';', 1);
-    const [type, subtype, more] = name.trim().toLowerCase().split('/');
-    if (!type || !subtype || more !== undefined) return [];
-    const parameters = new Map<string, string>();
-    let quality = 1;
-    for (const [, key = '', quoted, plain = ''] of element.matchAll(PARAMETER)) {
-      const value = quoted === undefined ? plain : quoted.replaceAll(/\\(.)/gu, '$1');
-      if (key.toLowerCase() === 'q') quality = Math.min(1, Math.max(0, Number(value) || 0));
-      else parameters.set(key.toLowerCase(), value);
-    }
-    return [{ type, subtype, parameters, quality }];
-  });
-}
+import { type MediaRange, parseRanges, readAccept, readContentType } from './ranges.ts';
 
 /** Wildcards count before parameters, however many there are. */
 const MOST_PARAMETERS = 1000;
@@ -50,7 +22,10 @@ export function precision(range: MediaRange, offered: MediaRange, useParameters:
   return base + more / MOST_PARAMETERS;
 }
 
-/** A profile may be several, each of which counts (RFC 6906); all others are compared without case. */
+/**
+ * Whether the case of a value counts its definition says (RFC 9110, 8.3.1). A profile is a list of URIs, each of which counts
+ * as it is written (RFC 6906); the values of all others that are negotiated are words.
+ */
 function sameParameter(name: string, asked: string, offered: string | undefined): boolean {
   if (offered === undefined) return false;
   if (name !== 'profile') return asked.toLowerCase() === offered.toLowerCase();
@@ -96,8 +71,8 @@ const OTHER = '?';
 
 /** The type that is sent: of the highest quality, among equals the first declared. Undefined when none is acceptable. */
 export function chooseType(accept: string | undefined, offered: readonly string[], useParameters = true): string | undefined {
-  if (accept === undefined || accept.trim() === '') return offered[0];
-  const ranges = parseRanges(accept);
+  if (accept === undefined) return offered[0];
+  const { ranges } = readAccept(accept);
   let best: string | undefined;
   let highest = 0;
   for (const type of offered) {
@@ -110,14 +85,22 @@ export function chooseType(accept: string | undefined, offered: readonly string[
   return best;
 }
 
-/** Does a declared range of request types take this Content-Type? A charset never decides. */
+/** Does a declared range of request types take this Content-Type? A charset never decides; what names no one type is taken by none. */
 export function takesType(declared: readonly string[], contentType: string, useParameters = true): boolean {
-  const [sent] = parseRanges(contentType);
-  if (sent === undefined) return false;
+  const sent = readContentType(contentType);
+  return sent !== undefined && isAmong(declared, sent, useParameters);
+}
+
+/** Is a declared type, which may be a range itself, one of those that others name? */
+export function isDeclaredBy(declared: readonly string[], own: string, useParameters = true): boolean {
+  const [type] = parseRanges(own);
+  return type !== undefined && isAmong(declared, type, useParameters);
+}
+
+function isAmong(declared: readonly string[], type: MediaRange, useParameters: boolean): boolean {
   return declared.some((text) => {
     const [range] = parseRanges(text);
-    if (range === undefined) return false;
-    return precision(range, sent, useParameters) > 0;
+    return range !== undefined && precision(range, type, useParameters) > 0;
   });
 }
 
@@ -130,7 +113,7 @@ export function sameMedia(a: string, b: string): boolean {
   const own = (r: MediaRange): readonly string[] =>
     [...r.parameters]
       .filter(([name]) => name !== 'charset')
-      .map(([name, value]) => `${name}=${value.toLowerCase()}`)
+      .map(([name, value]) => `${name}=${name === 'profile' ? value.split(/\s+/u).sort().join(' ') : value.toLowerCase()}`)
       .sort();
   return x.type === y.type && x.subtype === y.subtype && own(x).join(';') === own(y).join(';');
 }

@@ -1,5 +1,6 @@
 /** Which Accept selects a type: decided for all headers there are, not for samples (RFC 9110, 12.5.1). */
-import { chooseType, type MediaRange, parseRanges, precision } from './media.ts';
+import { chooseType, precision } from './media.ts';
+import { type MediaRange, parseRanges } from './ranges.ts';
 
 /** Of more parameters than this, which no registered type has, only all of them, none and each alone are tried. */
 const MOST_UNITS = 8;

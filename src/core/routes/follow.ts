@@ -5,6 +5,7 @@ import { chooseType, withoutParameter } from '../media/media.ts';
 import { parametersOf } from '../paths/pattern.ts';
 import type { ParameterType } from '../paths/types.ts';
 import { ended, type Following, type Judged } from './following.ts';
+import { describedMedia, underUndeclared } from './media-outcome.ts';
 import { type Asking, type Miss, missOf } from './miss.ts';
 import { type Normalised, normalise } from './normalise.ts';
 import { endedByGroup, optionsOfGroup } from './options.ts';
@@ -19,12 +20,17 @@ import { candidates } from './walk.ts';
 
 /** Follows a request. Cost: the branches of the tree that hold its segments, plus the routes that match its path. */
 export function follow(router: Router, request: Request): Following {
+  if (router.facts.undeclared !== 'unknown') return followed(router, request);
+  return underUndeclared((refusing, open) => followed(router, request, { refusing, open }));
+}
+
+function followed(router: Router, request: Request, held: Pick<Asking, 'refusing' | 'open'> = {}): Following {
   const target = normalise(request.target, router.facts);
   if (!target.ok) {
     const outcome = target.status === 404 ? 'not-found' : 'bad-request';
     return ended({ request, version: undefined }, outcome, target.status, target.why);
   }
-  const asking = askingOf(router, request, target);
+  const asking = { ...askingOf(router, request, target), ...held };
   const view = viewFor(router, request.method);
   const judged = judge(view, asking, target.matched);
   const fitting = judged.filter((j) => j.miss === undefined).map((j) => j.leaf);
@@ -45,7 +51,7 @@ export function follow(router: Router, request: Request): Following {
       .map((rival) => ({ leaf: rival.leaf, why: rival.miss?.why ?? reasonOf(view, leaf, rival.leaf) })),
     responseType: responseTypeOf(router, leaf, asking),
   };
-  return refusedValue(router, taken) ?? sameButVersion(router, taken, fitting) ?? undeclaredMedia(router, taken, asking) ?? taken;
+  return refusedValue(router, taken) ?? sameButVersion(router, taken, fitting) ?? describedMedia(router, taken, asking) ?? taken;
 }
 
 function unsettled(asking: Asking, first: Extract<First, { kind: 'tie' | 'unknown' }>, rivals: readonly Judged[]): Following {
@@ -55,22 +61,6 @@ function unsettled(asking: Asking, first: Extract<First, { kind: 'tie' | 'unknow
       ? `${first.leaves.length} routes fit equally well, and nothing says which one wins`
       : 'the precedence of this router is unknown, and more than one route fits';
   return { ...ended(asking, first.kind === 'tie' ? 'ambiguous' : 'undecided', null, why), alsoMatched: also };
-}
-
-/** A route that declares no media types, asked for one, in a router of which nobody knows what that means. */
-function undeclaredMedia(router: Router, taken: Following, asking: Asking): Following | undefined {
-  if (router.facts.undeclared !== 'unknown') return undefined;
-  const { takes, returns } = taken.leaf?.route.conditions ?? {};
-  const asks = returns === undefined && asking.accept !== undefined && asking.accept.trim() !== '*/*';
-  const sends = takes === undefined && headerOf(asking.request, 'content-type') !== undefined;
-  if (!asks && !sends) return undefined;
-  const what = [sends ? 'takes' : '', asks ? 'returns' : ''].filter((w) => w !== '').join(' and ');
-  return {
-    ...taken,
-    outcome: 'undecided',
-    responseType: undefined,
-    why: `${taken.leaf?.route.handler} does not say what it ${what}, and it is unknown what that means (undeclared: unknown)`,
-  };
 }
 
 const NO_QUERY = new URLSearchParams();
@@ -84,15 +74,17 @@ function askingOf(router: Router, request: Request, target: Extract<Normalised, 
     host: target.host ?? headerOf(request, 'host')?.toLowerCase(),
     query,
     version,
-    accept: target.suffixType ?? acceptOf(router, request),
+    accept: target.suffixType ?? withoutVersion(router, headerOf(request, 'accept')),
+    sent:
+      withoutVersion(router, headerOf(request, 'content-type')) ??
+      (request.body === undefined ? undefined : 'application/octet-stream'),
   };
 }
 
 /** Where a parameter of the media type names the version, it selects nothing else. */
-function acceptOf({ versioning }: Router, request: Request): string | undefined {
-  const accept = headerOf(request, 'accept');
+function withoutVersion({ versioning }: Router, header: string | undefined): string | undefined {
   const names = [versioning, ...(versioning?.also ?? [])].flatMap((s) => (s?.selector === 'media-type' ? [s.name] : []));
-  return names.reduce((text, name) => (text === undefined ? undefined : withoutParameter(text, name)), accept);
+  return names.reduce((text, name) => (text === undefined ? undefined : withoutParameter(text, name)), header);
 }
 
 /** The routes whose path fits, in the order in which they are asked, with what keeps each from taking the request. */

@@ -1,6 +1,7 @@
 /** Why a route whose path fits does not take a request. */
 import { holds } from '../language/language.ts';
 import { chooseType, takesType } from '../media/media.ts';
+import { mayRefuse, type Open } from './media-outcome.ts';
 import { conditionLanguage, methodLanguage } from './reach.ts';
 import type { Request } from './request.ts';
 import type { Router } from './router.ts';
@@ -23,8 +24,14 @@ export interface Asking {
   readonly host: string | undefined;
   readonly query: URLSearchParams;
   readonly version: Asked | undefined;
-  /** What a suffix such as `.json` asks for. */
+  /** What Accept, or a suffix such as `.json`, asks for. */
   readonly accept: string | undefined;
+  /** What Content-Type says of a body; bytes where it says nothing (RFC 9110, 8.3). */
+  readonly sent: string | undefined;
+  /** Where nobody knows what routes take and return that declare nothing: those that are held to refuse. */
+  readonly refusing?: ReadonlySet<string>;
+  /** There too: those of which it mattered. */
+  readonly open?: Open[];
 }
 
 /** The first condition of the route that the request does not meet. */
@@ -45,9 +52,16 @@ export function missOf(router: Router, leaf: Leaf, asking: Asking, segments: rea
   }
   const method = request.method === 'HEAD' && router.facts.head === 'is-get' ? 'GET' : request.method;
   if (!holds(methodLanguage(methods, router.facts), method)) return { cause: 'method', why: `takes ${methods.join(', ')}` };
+  return mediaMiss(router, leaf, asking);
+}
+
+/** Content-Type is judged before Accept (RFC 9110, 15.5.16 and 12.5.1). */
+function mediaMiss(router: Router, leaf: Leaf, asking: Asking): Miss | undefined {
+  const { conditions } = leaf.route;
+  const { sent } = asking;
   const useParameters = router.facts.mediaParameters !== 'ignored';
-  // A body without a Content-Type may be taken for anything; servers take it for bytes (RFC 9110, 8.3).
-  const sent = headerOf(request, 'content-type') ?? (request.body === undefined ? undefined : 'application/octet-stream');
+  if (sent !== undefined && router.facts.unsupported === 'refuse' && isHeldToRefuse(router, leaf, asking, 'takes'))
+    return { cause: 'takes', why: 'does not say what it takes' };
   if (
     conditions.takes !== undefined &&
     sent !== undefined &&
@@ -56,6 +70,8 @@ export function missOf(router: Router, leaf: Leaf, asking: Asking, segments: rea
   ) {
     return { cause: 'takes', why: `takes ${conditions.takes.join(', ')}` };
   }
+  if (mayRefuse(asking.accept, router.facts) && isHeldToRefuse(router, leaf, asking, 'returns'))
+    return { cause: 'returns', why: 'does not say what it returns' };
   if (
     conditions.returns !== undefined &&
     router.facts.unacceptable === 'refuse' &&
@@ -64,6 +80,17 @@ export function missOf(router: Router, leaf: Leaf, asking: Asking, segments: rea
     return { cause: 'returns', why: `returns ${conditions.returns.join(', ')}` };
   }
   return undefined;
+}
+
+/** With `undeclared: unknown` alone. */
+function isHeldToRefuse(router: Router, { route }: Leaf, asking: Asking, side: 'takes' | 'returns'): boolean {
+  const { open, refusing, request } = asking;
+  if (open === undefined || route.conditions[side] !== undefined || route.ends) return false;
+  // What its document says is known.
+  if (router.described?.(route, request.method === 'HEAD' ? 'GET' : request.method) !== undefined) return false;
+  const key = `${route.index} ${side}`;
+  open.push({ key, words: `${route.handler} does not say what it ${side}` });
+  return refusing?.has(key) === true;
 }
 
 function fixedMiss(leaf: Leaf, { request, host, query }: Asking): Miss | undefined {

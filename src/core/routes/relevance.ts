@@ -54,7 +54,7 @@ export function lookAt(router: Router, request: Request, following: Following): 
     candidates: shapes.length,
     same: own.size === wide.size,
     alone: own.size === shapes.length && isAlone(router, request, following, strict),
-    said: request.body !== undefined || Object.keys(request.headers).length > 0,
+    said: request.body !== undefined || Object.keys(request.headers).length > 0 || (target.ok && target.suffixType !== undefined),
     mixed: following.leaf?.shape.some((piece) => piece.parts.length > 1) ?? false,
     turned: target.ok && isTurned(router, path, strict),
     ended: strict.some((l) => l.route.ends),

@@ -5,6 +5,7 @@ import { type Compiler, compiler, type Reading } from '../paths/compile.ts';
 import { literalSegment, literalText, type Pattern, rawPiece, type Shape } from '../paths/pattern.ts';
 import { languageOfType, type ParameterType } from '../paths/types.ts';
 import { type Facts, isOneWayBy, isTree } from './facts.ts';
+import type { Described } from './media-outcome.ts';
 import { methodLanguage } from './reach.ts';
 import type { Route, RouteTable } from './route.ts';
 import { emptyTree, insert, type Leaf, type Tree, type TreeOptions } from './tree.ts';
@@ -28,6 +29,8 @@ export interface Router {
   readonly typeLanguage: (type: ParameterType) => Language;
   /** The shapes of a route under this router's facts, a trailing slash that may be there or not among them. */
   readonly leavesOf: (route: Route) => readonly Leaf[];
+  /** What its document says of the media types of a route and method, where they have one. */
+  readonly described?: ((route: Route, method: string) => Described | undefined) | undefined;
   /** The method that this view of it is for. */
   readonly method?: string;
 }

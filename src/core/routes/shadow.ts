@@ -93,6 +93,12 @@ export function requestFor(router: Router, route: Route): Request | undefined {
   return tied;
 }
 
+/** The same for one of its methods; undefined for one that nothing settles too. */
+export function requestWith(router: Router, route: Route, method: string): Request | undefined {
+  const life = decide(() => (losesItsSlash(router, route.pattern) ? undefined : lifeOf(router, route, method)));
+  return life.decided && life.value !== undefined && 'request' in life.value ? life.value.request : undefined;
+}
+
 /** Does a route get any request of a method: one that shows it, or who handles them all instead. */
 type Life =
   | { readonly request: Request }

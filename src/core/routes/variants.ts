@@ -33,7 +33,7 @@ export function loose(router: Router): Router {
     emptyValue: 'accepted',
     longestValue: Number.POSITIVE_INFINITY,
   };
-  const made = buildRouter({ ...router.table, facts }, router.versioning);
+  const made = rebuilt(router, router.table.routes, facts);
   LOOSE.set(router, made);
   return made;
 }
@@ -52,5 +52,5 @@ export function variantOf(router: Router, name: FactName, value: string): Router
 }
 
 export function rebuilt(router: Router, routes: readonly Route[], facts: Facts): Router {
-  return buildRouter({ ...router.table, routes, facts }, router.versioning);
+  return { ...buildRouter({ ...router.table, routes, facts }, router.versioning), described: router.described };
 }

@@ -1,5 +1,5 @@
 /** Which API version a request asks for. */
-import { parseRanges } from '../media/media.ts';
+import { parseRanges } from '../media/ranges.ts';
 import type { Request } from './request.ts';
 import type { RouteTable } from './route.ts';
 

@@ -1,5 +1,7 @@
 import { gotBy } from '../../contract/clients.ts';
-import { endpointSpot, endpointTitle, grouped, sameAs, witnessFor } from '../endpoint.ts';
+import { grouped } from '../../grouped.ts';
+import { witnessAs } from '../context.ts';
+import { endpointSpot, endpointTitle, sameAs } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const clientMedia: Rule = {
@@ -17,23 +19,20 @@ export const clientMedia: Rule = {
     example: 'clients:\n  - { name: old tablet, accept: application/xml }      # and the routes return JSON alone',
     mend: 'Offer the type.',
   },
-  check: (context) =>
-    (context.service.clients ?? []).flatMap((client) => {
+  check: (context) => {
+    const { router } = context;
+    if (router === undefined) return [];
+    return (context.service.clients ?? []).flatMap((client) => {
       const refused = context
         .exchanges()
-        .map((exchange) => ({ exchange, got: gotBy(client, exchange, context.router?.facts) }))
-        .filter(({ got }) => got.status !== null);
+        .map((exchange) => ({ exchange, got: gotBy(client, exchange, router) }))
+        .filter(({ got }) => got.status === 406 || got.status === 415);
       return grouped(
         refused,
         ({ exchange, got }) => `${got.status} ${(got.status === 415 ? exchange.takes : exchange.returns).join()}`,
       ).map(([first, ...others]): Found => {
         const { endpoint, takes, returns } = first.exchange;
-        const { status } = first.got;
-        const headers = {
-          ...(client.accept === undefined ? {} : { Accept: client.accept }),
-          ...(client.sends === undefined || status !== 415 ? {} : { 'Content-Type': client.sends }),
-        };
-        const witness = witnessFor(context, endpoint, endpoint.method, headers);
+        const { status, following } = first.got;
         const why =
           status === 415
             ? `it sends ${client.sends}, and ${takes.join(', ')} is taken`
@@ -45,8 +44,9 @@ export const clientMedia: Rule = {
           data: { client: client.name, status: status ?? 0, title: endpointTitle(endpoint), more, why },
           at: { place: client.place, what: client.name },
           related: [{ role: 'refused by', ...endpointSpot(endpoint) }, ...sameAs(others.map((o) => o.exchange.endpoint))],
-          ...(witness === undefined ? {} : { witness: { ...witness, status: witness.status ?? status } }),
+          witness: witnessAs(following),
         };
       });
-    }),
+    });
+  },
 };

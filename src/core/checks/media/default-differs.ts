@@ -1,5 +1,6 @@
-import { type Exchange, formOf } from '../../contract/clients.ts';
-import { endpointSpot, endpointTitle, grouped, sameAs, witnessFor } from '../endpoint.ts';
+import { type Caller, formOf, gotBy } from '../../contract/clients.ts';
+import { grouped } from '../../grouped.ts';
+import { endpointSpot, endpointTitle, sameAs, witnessFor } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const defaultDiffers: Rule = {
@@ -18,8 +19,14 @@ export const defaultDiffers: Rule = {
     mend: 'Put the usual type first.',
   },
   check: (context) => {
-    const answering = context.exchanges().filter((e) => e.returns.length > 0 && STRUCTURED.test(formOf(e.returns[0] as string)));
-    const groups = [...grouped(answering, (e) => formOf(e.returns[0] as string))].sort((a, b) => b.length - a.length);
+    const { router } = context;
+    if (router === undefined) return [];
+    const silent: Caller = { name: '', accept: undefined, sends: undefined };
+    const answering = context.exchanges().flatMap((exchange) => {
+      const type = exchange.returns.length === 0 ? undefined : gotBy(silent, exchange, router).type;
+      return type === undefined || !STRUCTURED.test(formOf(type)) ? [] : [{ ...exchange, type }];
+    });
+    const groups = [...grouped(answering, (e) => formOf(e.type))].sort((a, b) => b.length - a.length);
     const [usual, ...others] = groups;
     if (usual === undefined || usual.length <= answering.length / 2) return [];
     return others.map(([first, ...rest]): Found => {
@@ -30,8 +37,8 @@ export const defaultDiffers: Rule = {
         data: {
           count: rest.length + 1,
           of: answering.length,
-          type: first.returns[0] as string,
-          usual: (usual[0] as Exchange).returns[0] as string,
+          type: first.type,
+          usual: usual[0].type,
           title: endpointTitle(first.endpoint),
           more: rest.length === 0 ? '' : ` and ${rest.length} more`,
         },

@@ -1,6 +1,7 @@
 import type { Endpoint } from '../../contract/endpoints.ts';
+import { grouped } from '../../grouped.ts';
 import { target } from '../../schema/node.ts';
-import { endpointSpot, endpointTitle, grouped, sameAs } from '../endpoint.ts';
+import { endpointSpot, endpointTitle, sameAs } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const errorShape: Rule = {

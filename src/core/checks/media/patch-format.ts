@@ -1,5 +1,5 @@
 import type { Endpoint } from '../../contract/endpoints.ts';
-import { takesType } from '../../media/media.ts';
+import { isDeclaredBy } from '../../media/media.ts';
 import { flat } from '../../schema/flat.ts';
 import type { Context } from '../context.ts';
 import { endpointSpot, endpointTitle, sameAs } from '../endpoint.ts';
@@ -77,8 +77,8 @@ function announcedOf(context: Context): readonly Found[] {
         at: endpointSpot(endpoint),
         related: [{ role: 'announced by', ...endpointSpot(by) }],
       });
-      const wrong = types.find((t) => !takesType(takes, t));
-      const missing = takes.find((t) => !types.some((a) => takesType([a], t)));
+      const wrong = types.find((t) => !isDeclaredBy(takes, t));
+      const missing = takes.find((t) => !types.some((a) => isDeclaredBy([a], t)));
       return [
         ...(wrong === undefined ? [] : [found('announced', wrong)]),
         ...(missing === undefined ? [] : [found('silent', missing)]),

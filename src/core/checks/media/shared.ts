@@ -2,9 +2,9 @@
 import type { TypeDifference } from '../../contract/media-pairing.ts';
 import { operationTitle } from '../../contract/model.ts';
 import type { Documented } from '../../contract/pairing.ts';
+import { grouped } from '../../grouped.ts';
 import { filledPath } from '../../routes/fill.ts';
 import { type Context, spotOf, witnessOf } from '../context.ts';
-import { grouped } from '../endpoint.ts';
 import type { Found } from '../finding.ts';
 
 /** One finding for each set of types that stands on one side alone, with the request that shows it. */

@@ -1,5 +1,6 @@
+import { grouped } from '../../grouped.ts';
 import type { Schema } from '../../schema/node.ts';
-import { endpointSpot, endpointTitle, grouped, sameAs } from '../endpoint.ts';
+import { endpointSpot, endpointTitle, sameAs } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const errorInSuccess: Rule = {

@@ -1,8 +1,9 @@
 import type { Endpoint } from '../../contract/endpoints.ts';
 import type { Parameter } from '../../contract/model.ts';
+import { grouped } from '../../grouped.ts';
 import { flat } from '../../schema/flat.ts';
 import type { Keywords } from '../../schema/node.ts';
-import { endpointSpot, endpointTitle, grouped } from '../endpoint.ts';
+import { endpointSpot, endpointTitle } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const listParameters: Rule = {

@@ -1,5 +1,6 @@
 import type { Endpoint } from '../../contract/endpoints.ts';
-import { endpointSpot, endpointTitle, grouped, sameAs, witnessFor } from '../endpoint.ts';
+import { grouped } from '../../grouped.ts';
+import { endpointSpot, endpointTitle, sameAs, witnessFor } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const openWrite: Rule = {

@@ -1,4 +1,5 @@
-import { endpointSpot, endpointTitle, grouped, sameAs, witnessFor } from '../endpoint.ts';
+import { grouped } from '../../grouped.ts';
+import { endpointSpot, endpointTitle, sameAs, witnessFor } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const unexpectedContent: Rule = {

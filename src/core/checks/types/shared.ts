@@ -1,11 +1,11 @@
 /** Findings about one parameter with a type on both sides; one for all operations with the same cause. */
 import { operationTitle } from '../../contract/model.ts';
 import type { Typing } from '../../contract/typing.ts';
+import { grouped } from '../../grouped.ts';
 import { filledPath } from '../../routes/fill.ts';
 import type { Request } from '../../routes/request.ts';
 import type { Router } from '../../routes/router.ts';
 import { type Context, spotOf, witnessOf } from '../context.ts';
-import { grouped } from '../endpoint.ts';
 import type { Found } from '../finding.ts';
 
 interface Verdict {

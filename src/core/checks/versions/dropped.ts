@@ -1,8 +1,9 @@
 import { requestFor } from '../../compare/editions.ts';
 import type { Endpoint } from '../../contract/endpoints.ts';
 import type { Version, Versioned } from '../../contract/versions.ts';
+import { grouped } from '../../grouped.ts';
 import { type Context, witnessOf } from '../context.ts';
-import { endpointSpot, grouped, sameAs } from '../endpoint.ts';
+import { endpointSpot, sameAs } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const dropped: Rule = {

@@ -1,7 +1,8 @@
 import type { Versioned } from '../../contract/versions.ts';
+import { grouped } from '../../grouped.ts';
 import type { Route } from '../../routes/route.ts';
 import { spotOf } from '../context.ts';
-import { grouped, routeWitness } from '../endpoint.ts';
+import { routeWitness } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const mixedSelectors: Rule = {

@@ -1,6 +1,7 @@
 import type { Endpoint } from '../../contract/endpoints.ts';
+import { grouped } from '../../grouped.ts';
 import type { Context } from '../context.ts';
-import { endpointSpot, grouped, sameAs } from '../endpoint.ts';
+import { endpointSpot, sameAs } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const noSunset: Rule = {

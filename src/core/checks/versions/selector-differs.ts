@@ -1,9 +1,10 @@
 import { operationTitle, type Parameter } from '../../contract/model.ts';
+import { grouped } from '../../grouped.ts';
 import { routeTitle } from '../../routes/route.ts';
 import type { Selector } from '../../routes/version.ts';
 import { distance } from '../../suggest.ts';
 import { type Context, spotOf } from '../context.ts';
-import { grouped, routeWitness } from '../endpoint.ts';
+import { routeWitness } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const selectorDiffers: Rule = {

@@ -1,7 +1,8 @@
 import type { Endpoint } from '../../contract/endpoints.ts';
 import type { Versioned } from '../../contract/versions.ts';
+import { grouped } from '../../grouped.ts';
 import type { Context } from '../context.ts';
-import { endpointSpot, grouped, sameAs, witnessFor } from '../endpoint.ts';
+import { endpointSpot, sameAs, witnessFor } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const sunsetPassed: Rule = {

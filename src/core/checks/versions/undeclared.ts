@@ -1,7 +1,8 @@
+import { grouped } from '../../grouped.ts';
 import { literalText } from '../../paths/pattern.ts';
 import type { Route } from '../../routes/route.ts';
 import { type Context, spotOf } from '../context.ts';
-import { grouped, routeWitness } from '../endpoint.ts';
+import { routeWitness } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const undeclaredVersion: Rule = {
