@@ -66,7 +66,10 @@ export default class Compare extends GateCommand {
       ]);
     }
     const comparison = tables[0]
-      ? engine.compareTables(engine.tableRouter(old.file, settings.sources), engine.tableRouter(now.file, settings.sources))
+      ? engine.compareTables(
+          engine.tableRouter(old.file, settings.sources, settings.versioning),
+          engine.tableRouter(now.file, settings.sources, settings.versioning),
+        )
       : engine.compareContracts(contract(old, engine), contract(now, engine), {
           versions: settings.versions,
           openEnumerations: settings.openEnumerations,

@@ -160,6 +160,7 @@ export function readSettings(
 ): {
   readonly sources: Sources;
   readonly versions: readonly string[];
+  readonly versioning: Versioning | undefined;
   readonly clients: readonly Client[];
   readonly openEnumerations: string | undefined;
 } {
@@ -169,14 +170,15 @@ export function readSettings(
   return {
     sources,
     versions: settings?.versioning?.versions.map((v) => v.id) ?? [],
+    versioning: versioningOf(settings),
     clients: clientsOf(settings, file ?? ''),
     openEnumerations: settings?.openEnumerations,
   };
 }
 
-/** The router of one route table. */
-export function tableRouter(file: string, sources: Sources): Router {
-  return buildRouter(loadTable(file, sources));
+/** The router of one route table, its requests naming their version as the settings say. */
+export function tableRouter(file: string, sources: Sources, versioning: Versioning | undefined): Router {
+  return buildRouter(withRanges(loadTable(file, sources), versioning?.versions ?? []), versioning);
 }
 
 function serviceFiles(

@@ -40,6 +40,10 @@ export function comparisonText(view: ComparisonView, terminal: Terminal): string
   const touched = touchedBy(({ method, path }) => `${method}${STICKS}${path}`);
   const hidden = changes.length - shown.length;
   const tail = [
+    ...(comparison.idle ?? []).map(
+      ({ fact, was, is }) =>
+        `${fact} was ${was} and is ${is}: no request for these routes shows it, so it has no effect on them.`,
+    ),
     ...(hidden > 0 ? [`${count(hidden, 'compatible change')} not shown; --all lists them.`] : []),
     ...(shown.some((c) => c.witness?.kind === 'value' && isShortened(c.witness.body, roomIn(terminal)))
       ? ['Long witnesses are shortened; --format json has them whole.']
@@ -144,9 +148,9 @@ function clientsOf({ at }: Change, callers: readonly Caller[]): readonly string[
  * longer than a text can be. What one change touches stands one on a line.
  */
 export function* comparisonJson({ comparison, locate }: Pick<ComparisonView, 'comparison' | 'locate'>): Generator<string> {
-  const { verdict, claimed, changes } = comparison;
+  const { verdict, claimed, changes, idle } = comparison;
   const touches = touchesText();
-  yield `{\n${members({ verdict, claimed }, 2)},\n  "changes": [`;
+  yield `{\n${members({ verdict, claimed, ...(idle === undefined ? {} : { idle }) }, 2)},\n  "changes": [`;
   for (const [i, c] of changes.entries()) {
     yield `${i === 0 ? '' : ','}\n    {\n${members(changeHead(c, locate), 6)},\n      "affects": [`;
     yield* touches(c);

@@ -391,8 +391,8 @@ test('two tables by what happens to requests', () => {
   const router = (...list: string[]) => buildRouter(tableOf(list));
   const rules = (a: string[], b: string[]): readonly string[] => told(compareTables(router(...a), router(...b)).changes);
   expect(rules(['GET /a -> a'], ['GET /a -> b'])).toEqual(['compatible handler-renamed']);
-  expect(rules(['GET /a -> a'], [])).toEqual(['breaking routing-lost']);
-  expect(rules([], ['GET /a -> a'])).toEqual(['compatible routing-added']);
+  expect(rules(['GET /a -> a'], [])).toEqual(['breaking routing-lost', 'risky routing-answer']);
+  expect(rules([], ['GET /a -> a'])).toEqual(['compatible routing-added', 'compatible routing-answer']);
   expect(rules(['GET /a/b -> a', 'GET /a/{x} -> b'], ['GET /a/{x} -> b'])).toEqual(['breaking routing-fell-through']);
   expect(rules(['GET /a/{x:int} -> a', 'GET /a/{x} -> b'], ['GET /a/{x} -> b', 'GET /a/{x:int} -> a'])).toEqual([
     'breaking routing-taken',
@@ -433,15 +433,15 @@ const TABLES: readonly (readonly [RouterSettings, readonly unknown[], readonly u
     { wrongMethod: 'refuse' },
     ['POST /{x} -> a'],
     ['GET /b -> b', 'POST /{x} -> a'],
-    ['breaking routing-lost', 'compatible routing-added'],
+    ['breaking routing-lost', 'compatible routing-added', 'risky routing-answer'],
   ],
   [
     { precedence: 'most-specific', deadEnds: 'give-up' },
     ['GET /{x}/c -> a'],
     ['GET /b/d -> b', 'GET /{x}/c -> a'],
-    ['breaking routing-lost', 'compatible routing-added'],
+    ['breaking routing-lost', 'compatible routing-added', 'compatible routing-answer'],
   ],
-  [{}, ['GET /{rest*} -> a'], [], ['breaking routing-lost']],
+  [{}, ['GET /{rest*} -> a'], [], ['breaking routing-lost', 'risky routing-answer']],
   [
     {},
     ['GET /{rest*} -> a'],

@@ -18,8 +18,8 @@ const pairs = fc.tuple(entries, entries, fc.nat(), fc.nat(), fc.boolean()).map((
   return [a, now] as const;
 });
 
-const fate = ({ leaf, outcome, status }: Following): string =>
-  leaf === undefined ? `answered ${status ?? outcome}` : leaf.route.handler;
+const fate = ({ leaf, outcome, status, allow }: Following): string =>
+  leaf === undefined ? `answered ${status ?? outcome} ${allow}` : leaf.route.handler;
 
 test('what is told of two tables happens to its request, and what happens to a request is told', () => {
   let lost = 0;

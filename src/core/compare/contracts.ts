@@ -19,6 +19,8 @@ export interface Comparison {
   /** What the version numbers say; null where they say nothing. */
   readonly claimed: Bump | null;
   readonly changes: readonly Change[];
+  /** Of two route tables: the router facts that changed and of which no request shows anything. */
+  readonly idle?: readonly { readonly fact: string; readonly was: string; readonly is: string }[];
 }
 
 export interface CompareOptions {

@@ -1,67 +1,153 @@
 /** Two route tables, by what happens to requests. */
 
 import { decide } from '../language/limits.ts';
-import { literalText } from '../paths/pattern.ts';
+import { answer } from '../routes/answer.ts';
 import { changedLeaves } from '../routes/changed.ts';
 import { cutsOf } from '../routes/cuts.ts';
-import { exampleFor, examplesAmong } from '../routes/examples.ts';
+import { exampleFor, plainest, requestsAmong } from '../routes/examples.ts';
 import { follow } from '../routes/follow.ts';
 import type { Following } from '../routes/following.ts';
-import { samePath } from '../routes/precedence.ts';
+import { type AnyFact, changedFacts, probesFor } from '../routes/probes.ts';
 import type { Request } from '../routes/request.ts';
-import { routeTitle } from '../routes/route.ts';
+import { ANY_METHOD, routeTitle } from '../routes/route.ts';
 import type { Router } from '../routes/router.ts';
 import type { Leaf } from '../routes/tree.ts';
 import { type Change, folded, type Made, plain, verdictOf } from './change.ts';
 import type { Comparison } from './contracts.ts';
-import type { ChangeRuleId } from './rules/index.ts';
+import { factChange, factOf, factText } from './router-facts.ts';
+import { type Asked, routingChange, seen } from './routings.ts';
 
 /** More classes than this of one route's requests leave it undecided. */
 const MOST_CLASSES = 300;
 
+/** A request, and the path of the route that it was made for. */
+interface Question {
+  readonly path: string;
+  readonly request: Request;
+}
+
 /**
- * One request for each class that the routes of both sides make of the reach of what is not the same in both; those that
- * fare otherwise now are told.
+ * One request for each class that the routes of both sides make of the reach of what is not the same in both, and for each
+ * router fact that changed those by which it shows; those that fare otherwise now are told, one change for one cause.
+ * Facts of which no request shows anything are named beside the changes.
  */
 export function compareTables(old: Router, now: Router): Comparison {
   const made: Made[] = [];
-  const seen = new Set<string>();
-  for (const asked of [...requestsOf(old, now), ...requestsOf(now, old)]) {
-    if (!('target' in asked)) {
+  const known = new Set<string>();
+  const facts = changedFacts(old.facts, now.facts);
+  const shown = new Set<AnyFact>();
+  for (const asked of [...questionsOf(old, now, facts), ...questionsOf(now, old, facts)]) {
+    if (!('request' in asked)) {
       made.push(asked);
       continue;
     }
-    const key = `${asked.method} ${asked.target} ${JSON.stringify(asked.headers)}`;
-    if (seen.has(key)) continue;
-    seen.add(key);
-    const change = differing(old, now, asked, follow(old, asked), follow(now, asked));
-    if (change !== undefined) made.push(change);
+    const key = `${asked.request.method} ${asked.request.target} ${JSON.stringify(asked.request.headers)}`;
+    if (known.has(key)) continue;
+    known.add(key);
+    const pair = differing(old, now, asked);
+    if (pair === undefined) continue;
+    const fact = factOf(old, now, pair, facts, outcome);
+    const change = routingChange(old, now, pair);
+    if (change === undefined) continue;
+    for (const name of fact ?? []) shown.add(name);
+    made.push(fact === undefined ? change : factChange(old, now, fact, change));
   }
-  const changes = folded(made.map((m) => ({ ...m, touches: [[m.at]] })));
-  return { verdict: verdictOf(changes, true), claimed: null, changes };
+  const changes = folded(oneForEach(made));
+  const idle = facts.filter((f) => !shown.has(f));
+  return { verdict: verdictOf(changes, true), claimed: null, changes, idle: idle.map((name) => idleFact(old, now, name)) };
+}
+
+/** Both answers where they differ, to the request without headers that make no difference. */
+function differing(old: Router, now: Router, { path, request }: Question): Asked | undefined {
+  const pair = (r: Request): Asked => ({ path, was: outcome(old, r), is: outcome(now, r) });
+  const whole = pair(request);
+  if (seen(whole.was) === seen(whole.is)) return undefined;
+  const plain = pair(plainest([old, now], request));
+  return seen(plain.was) === seen(whole.was) && seen(plain.is) === seen(whole.is) ? plain : whole;
+}
+
+/** What is unknown of a router leaves an outcome undecided where it matters. */
+function outcome(router: Router, request: Request): Following {
+  return Object.values(router.facts).includes('unknown') ? answer(router, request) : follow(router, request);
+}
+
+function idleFact(old: Router, now: Router, name: AnyFact): NonNullable<Comparison['idle']>[number] {
+  return { fact: name, was: factText(old, name), is: factText(now, name) };
+}
+
+/** The first of those with one cause stands for them all: the worst of a path that nobody handles, or of two routes' requests. */
+function oneForEach(made: readonly Made[]): readonly Change[] {
+  const groups = new Map<string, Made[]>();
+  for (const m of made) {
+    const spot = (p: Made['old']): string => (p === undefined ? '' : `${p.file}#${p.pointer}`);
+    const key =
+      m.rule === 'versions/routing-answer' && m.undecided === null
+        ? `${m.rule} ${m.effect} ${m.at.path}`
+        : m.rule === 'versions/router-fact'
+          ? `${m.rule} ${m.effect} ${m.value}`
+          : m.undecided !== null
+            ? `${m.rule} ${m.undecided}`
+            : [m.rule, m.effect, spot(m.old), spot(m.new)].join(' ');
+    groups.set(key, [...(groups.get(key) ?? []), m]);
+  }
+  return [...groups.values()].map((group): Change => {
+    const [first] = group as [Made, ...Made[]];
+    const value = first.rule === 'versions/router-fact' ? null : first.value;
+    return { ...first, value, touches: [group.map((m) => m.at)] };
+  });
 }
 
 /** The requests, and what could not be decided. */
-function requestsOf(router: Router, other: Router): readonly (Request | Made)[] {
-  return changedLeaves(router, other).flatMap((leaf) =>
-    leaf.route.methods.flatMap((method) => requestsFor(router, other, leaf, method)),
-  );
+function questionsOf(router: Router, other: Router, facts: readonly AnyFact[]): readonly (Question | Made)[] {
+  return changedLeaves(router, other).flatMap((leaf): readonly (Question | Made)[] => {
+    const { route } = leaf;
+    if (route.conditions.version !== undefined && router.versioning === undefined) return [versionUnknown(leaf)];
+    const methods = route.methods.flatMap((m) => (m === 'GET' && (hasHead(router) || hasHead(other)) ? [m, 'HEAD'] : [m]));
+    return [...methods.flatMap((method) => questionsFor(router, other, leaf, method, facts)), ...unhandled(router, other, leaf)];
+  });
 }
 
-function requestsFor(router: Router, other: Router, leaf: Leaf, method: string): readonly (Request | Made)[] {
+/** Do routes of their own answer HEAD? */
+function hasHead({ table }: Router): boolean {
+  return table.routes.some((r) => r.methods.includes('HEAD'));
+}
+
+function versionUnknown({ route }: Leaf): Made {
+  const at = { method: route.methods[0] ?? ANY_METHOD, path: route.path, part: 'routing' as const, status: null, media: null };
+  return {
+    ...plain(at, 'versions/routing-answer', 'undecided', route, route),
+    message: `whether requests of ${routeTitle(route)} for version ${route.conditions.version?.join(', ')} fare as before could not be decided`,
+    undecided: 'that nothing says where a request names its version (versioning: in elm-gate.yaml)',
+  };
+}
+
+function questionsFor(
+  router: Router,
+  other: Router,
+  leaf: Leaf,
+  method: string,
+  facts: readonly AnyFact[],
+): readonly (Question | Made)[] {
+  const { route } = leaf;
   const others = [...cutsOf(router, leaf), ...cutsOf(other, leaf)];
   // Who says nothing of Accept is answered by all that return something.
   const silent = [leaf, ...others].some((l) => l.route.conditions.returns !== undefined);
   const found = decide(() => [
-    ...examplesAmong([router, other], leaf, method, others, MOST_CLASSES),
-    ...(silent ? examplesAmong([router, other], returning(leaf), method, others.map(returning), MOST_CLASSES) : []),
+    ...requestsAmong([router, other], leaf, method, others, MOST_CLASSES, 'all'),
+    ...(silent ? requestsAmong([router, other], returning(leaf), method, others.map(returning), MOST_CLASSES, 'all') : []),
   ]);
-  if (found.decided) return found.value;
-  const { route } = leaf;
+  if (found.decided) {
+    const asked = found.value.flatMap((request) => [
+      request,
+      ...(silent ? formats(router, other, request) : []),
+      ...(facts.length > 0 ? probesFor(request, leaf, [router.facts, other.facts], facts) : []),
+    ]);
+    return asked.map((request) => ({ path: route.path, request }));
+  }
   const at = { method, path: route.path, part: 'routing' as const, status: null, media: null };
   const message = `whether all requests of ${routeTitle(route)} fare as before could not be decided`;
   return [
-    exampleFor(router, leaf, method),
+    { path: route.path, request: exampleFor(router, leaf, method) },
     { ...plain(at, 'versions/routing-lost', 'undecided', route, route), message, undecided: found.why },
   ];
 }
@@ -72,105 +158,20 @@ function returning(leaf: Leaf): Leaf {
   return { ...leaf, route: { ...leaf.route, conditions } };
 }
 
-function differing(old: Router, now: Router, request: Request, was: Following, is: Following): Made | undefined {
-  const [a, b] = [was.leaf, is.leaf];
-  const at = {
-    method: request.method,
-    path: (a ?? b)?.route.path ?? request.target,
-    part: 'routing' as const,
-    status: is.status === null ? null : String(is.status),
-    media: null,
-  };
-  const change = (rule: ChangeRuleId, effect: Change['effect'], message: string, advice: string | null = null): Made => ({
-    ...plain(at, rule, effect, a?.route, b?.route),
-    message,
-    advice,
-    witness: { kind: 'request', ...request, wasTakenBy: a?.route.handler ?? null, isTakenBy: b?.route.handler ?? null },
-  });
-  if (a !== undefined && b !== undefined && sameRoute(old, now, a, b)) {
-    const typed = refused(was, is, change);
-    if (typed !== undefined || a.route.handler === b.route.handler) return typed;
-    // Only where the one is gone and the other was not there before is it a new name for the same.
-    const had = (router: Router, handler: string): boolean => router.table.routes.some((r) => r.handler === handler);
-    if (!had(old, b.route.handler) && !had(now, a.route.handler))
-      return change(
-        'versions/handler-renamed',
-        'compatible',
-        `the handler of ${routeTitle(a.route)} is called ${b.route.handler} now`,
-      );
-  }
-  const [from, to] = [takerOf(was), takerOf(is)];
-  const [before, after] = [was.status ?? was.outcome, is.status ?? is.outcome];
-  if (from === undefined && to === undefined) {
-    if (was.status === is.status) return undefined;
-    return change(
-      'versions/routing-answer',
-      'risky',
-      `${request.method} ${request.target} was answered ${before} and is answered ${after} now`,
-    );
-  }
-  if (from === undefined)
-    return change(
-      'versions/routing-added',
-      'compatible',
-      `${request.method} ${request.target} is taken by ${to?.route.handler} now`,
-    );
-  if (to === undefined) {
-    return change(
-      'versions/routing-lost',
-      'breaking',
-      `${request.method} ${request.target} was taken by ${from.route.handler} and is answered ${after} now`,
-      `Declare ${routeTitle(from.route)} again, or redirect.`,
-    );
-  }
-  const literal = from.shape.every((p) => literalText(p) !== undefined) && to.shape.some((p) => literalText(p) === undefined);
-  if (literal) {
-    return change(
-      'versions/routing-fell-through',
-      'breaking',
-      `${request.method} ${request.target} was ${from.route.handler}'s own and falls into ${routeTitle(to.route)} now`,
-      `Declare ${routeTitle(from.route)} again, ahead of it.`,
-    );
-  }
-  if (from.route.handler === to.route.handler) return undefined;
-  return change(
-    'versions/routing-taken',
-    'breaking',
-    `${request.method} ${request.target} was taken by ${from.route.handler} and is taken by ${to.route.handler} now`,
-    'Restore the order, or the pattern.',
+/** The same request of clients that ask for each type which either side returns, and of one that asks for none. */
+function formats(router: Router, other: Router, request: Request): readonly Request[] {
+  const { Accept: _, ...headers } = request.headers;
+  const bare = { ...request, headers };
+  const types = [router, other].flatMap((r) => [request, bare].flatMap((q) => follow(r, q).leaf?.route.conditions.returns ?? []));
+  return [bare, ...[...new Set(types)].map((Accept) => ({ ...bare, headers: { ...headers, Accept } }))];
+}
+
+/** What is answered to a method that nobody handles, and to OPTIONS. */
+function unhandled(router: Router, other: Router, leaf: Leaf): readonly Question[] {
+  const usual = decide(() => exampleFor(router, leaf, leaf.route.methods[0] as string));
+  if (!usual.decided) return [];
+  const free = ['DELETE', 'PATCH', 'PUT', 'POST', 'GET'].find((method) =>
+    [router, other].every((r) => follow(r, { ...usual.value, method }).leaf === undefined),
   );
-}
-
-/** Whose handler does what the request asks for: one that refuses a value doesn't. */
-function takerOf({ leaf, outcome }: Following): Leaf | undefined {
-  return outcome === 'refused' ? undefined : leaf;
-}
-
-function sameRoute(old: Router, now: Router, a: Leaf, b: Leaf): boolean {
-  return samePath(old, a, b) && samePath(now, a, b);
-}
-
-/** A value that the handler refuses now, or no longer refuses. */
-function refused(
-  was: Following,
-  is: Following,
-  change: (rule: ChangeRuleId, effect: Change['effect'], message: string, advice?: string) => Made,
-): Made | undefined {
-  if (was.outcome === is.outcome) return undefined;
-  const { method, target } = is.request;
-  const answered = (f: Following): string => `refused${f.status === null ? '' : ` (${f.status})`}`;
-  const handler = is.leaf?.route.handler;
-  if (is.outcome !== 'refused')
-    return change(
-      'versions/routing-type',
-      'compatible',
-      `${method} ${target} was ${answered(was)} and is taken by ${handler} now`,
-    );
-  const why = is.why === undefined ? '' : `: ${is.why}`;
-  return change(
-    'versions/routing-type',
-    'breaking',
-    `${method} ${target} was taken by ${was.leaf?.route.handler} and is ${answered(is)} now${why}`,
-    'Go on taking what was taken; what is narrower needs a version of its own.',
-  );
+  return [free ?? 'TRACE', 'OPTIONS'].map((method) => ({ path: leaf.route.path, request: { ...usual.value, method } }));
 }

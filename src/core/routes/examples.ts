@@ -41,6 +41,18 @@ export function examplesAmong(
   most: number,
   paths: 'usual' | 'all' = 'usual',
 ): readonly Request[] {
+  return requestsAmong([router, ...also], leaf, method, others, most, paths).map((r) => plainest([router, ...also], r));
+}
+
+/** The same with everything that tells the classes apart, whether or not it makes a difference to these routers. */
+export function requestsAmong(
+  [router]: readonly [Router, ...Router[]],
+  leaf: Leaf,
+  method: string,
+  others: readonly Leaf[],
+  most: number,
+  paths: 'usual' | 'all' = 'usual',
+): readonly Request[] {
   const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method] } };
   const axes = axesOf([one, ...others], router);
   const box = (l: Leaf): readonly Language[] => axes.map((axis) => sideOf(l, axis, router.tree.compiler, router.facts));
@@ -49,9 +61,7 @@ export function examplesAmong(
     return normalSide(side, axis, axes, router.facts, paths);
   });
   const hints = axes.map((axis) => hintsFor(leaf, axis, router));
-  return points(target, others.map(box), hints, most).map((texts) =>
-    plainest([router, ...also], requestFrom(axes, texts, router)),
-  );
+  return points(target, others.map(box), hints, most).map((texts) => requestFrom(axes, texts, router));
 }
 
 /** The request without each header that makes no difference to what becomes of it, whichever of the routers it is asked of. */

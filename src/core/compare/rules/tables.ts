@@ -27,8 +27,8 @@ export const TABLE_RULES = {
     mend: 'Declare the literal again, ahead of the parameter.',
   },
   'versions/routing-answer': {
-    effect: 'risky',
-    what: 'A request that nobody takes is answered with another status.',
+    effect: 'risky or compatible',
+    what: 'Requests for a path that nobody takes are answered otherwise: with another status, or another Allow.',
     why: 'Clients may tell the two apart.',
     mend: 'Nothing, if it was meant.',
   },
@@ -37,6 +37,18 @@ export const TABLE_RULES = {
     what: 'A value that the handler of the same path refuses now, or no longer refuses.',
     why: 'Requests that were right are refused.',
     mend: 'Go on taking what was taken.',
+  },
+  'versions/routing-format': {
+    effect: 'breaking or risky',
+    what: 'A request that asks for a media type is answered in another one.',
+    why: 'The client gets what it did not ask for, and may not be able to read it.',
+    mend: 'Go on returning what was returned.',
+  },
+  'versions/router-fact': {
+    effect: 'breaking, risky or compatible',
+    what: 'The router behaves otherwise, and requests fare otherwise because of it.',
+    why: 'No route changed, and still a link with a slash at its end, or one in capitals, may work no more.',
+    mend: 'Leave the fact as it was, or declare the routes for what it let in.',
   },
   'versions/handler-renamed': {
     effect: 'compatible',
