@@ -55,8 +55,9 @@ export function exchangesOf(endpoints: readonly Endpoint[]): readonly Exchange[]
     const declared = (of: 'takes' | 'returns'): readonly string[] => group.flatMap((e) => e.route?.conditions[of] ?? []);
     const documented = group.flatMap((e) => e.operation?.body?.content.map((m) => m.type) ?? []);
     const sends =
-      group.some((e) => e.operation?.body !== undefined || e.route?.conditions.takes !== undefined) ||
-      (group.every((e) => e.operation === undefined) && ['POST', 'PUT', 'PATCH'].includes(endpoint.method));
+      group.some((e) => e.operation?.body !== undefined) ||
+      (['POST', 'PUT', 'PATCH'].includes(endpoint.method) &&
+        group.some((e) => e.operation === undefined || e.route?.conditions.takes !== undefined));
     const returns = declared('returns');
     const takes = declared('takes');
     return {
