@@ -114,7 +114,7 @@ export function openWorkspace(inputs: Inputs): Workspace {
     unserved: i === 0 ? unservedVersions(settings, loaded) : undefined,
     versionsAt: i === 0 && settingsFile !== undefined ? { file: settingsFile, pointer: '/versioning' } : undefined,
     today: inputs.today,
-    policy: policyOf(settings),
+    policy: settings?.methods === undefined ? undefined : policyOf(settings),
     clients: clientsOf(settings, settingsFile ?? '', service.name),
     expectations: expectationsOf(settings, settingsFile ?? '', (k) => owners[k] === service.name),
     earlier: earlierOf(loaded, i),

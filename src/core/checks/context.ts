@@ -124,7 +124,8 @@ export function contextOf(service: Service): Context {
     crossings: once(() => (router === undefined ? [] : crossings(router))),
     duplicates: once(() => (router === undefined ? [] : duplicates(router))),
     paths: once(() => pathsOf(service)),
-    typings: once(() => typingsOf(pairing() ?? NO_PAIRING)),
+    // A document is not held against itself.
+    typings: once(() => typingsOf(service.tableIsDocument ? NO_PAIRING : (pairing() ?? NO_PAIRING))),
     slots: once(() => [
       ...(table === undefined || service.tableIsDocument ? [] : [slotsOfTable(table)]),
       ...contracts().map(slotsOfContract),

@@ -47,6 +47,8 @@ export interface Found {
   readonly restsOn?: readonly RestsOn[];
   /** Why it could not be decided. */
   readonly undecided?: string;
+  /** Those of one rule with the same text here are one finding with all their places; `{more}` says how many more. */
+  readonly together?: string;
 }
 
 export interface Finding extends Found {

@@ -1,10 +1,11 @@
 /** All rules, in the order of the report: by family, in each the gravest first. */
 
+import { grouped } from '../grouped.ts';
 import { type Context, contextOf, type Service } from './context.ts';
 import { malformedDocument } from './document/malformed.ts';
 import { misspelt } from './document/misspelt.ts';
 import { reference } from './document/reference.ts';
-import type { Finding, Level, Rule } from './finding.ts';
+import type { Finding, Found, Level, Rule } from './finding.ts';
 import { LEVELS } from './finding.ts';
 import { clientMedia } from './media/client.ts';
 import { defaultDiffers } from './media/default-differs.ts';
@@ -142,9 +143,31 @@ export function check(service: Service, levels: Levels = {}): readonly Finding[]
   const findings = RULES.flatMap((rule: Rule): Finding[] => {
     const set = levels[rule.id];
     if (set === 'off') return [];
-    return rule.check(context).map((f) => ({ ...f, rule: rule.id, level: set ?? f.level ?? rule.level, service: service.name }));
+    return gathered(rule.check(context)).map((f) => ({
+      ...f,
+      rule: rule.id,
+      level: set ?? f.level ?? rule.level,
+      service: service.name,
+    }));
   });
   return findings.sort((a, b) => LEVELS.indexOf(a.level) - LEVELS.indexOf(b.level));
+}
+
+/** Those that belong together as one: the first, with the places of the others. */
+function gathered(all: readonly Found[]): readonly Found[] {
+  const groups = grouped(
+    all.map((found, i) => ({ found, key: found.together === undefined ? `${i}` : `together ${found.together}` })),
+    (f) => f.key,
+  );
+  return groups.map(([{ found }, ...others]): Found => {
+    if (found.together === undefined) return found;
+    const { together: _, ...first } = found;
+    return {
+      ...first,
+      data: { ...found.data, more: others.length === 0 ? '' : ` (and ${others.length} more)` },
+      related: [...(found.related ?? []), ...others.map((o) => ({ role: 'the same', ...o.found.at }))],
+    };
+  });
 }
 
 /** The rule of an id. */

@@ -1,6 +1,6 @@
 /** Two versions of a contract: operations paired by the language of their paths, then compared one by one. */
 
-import { bareName } from '../contract/life.ts';
+import { bareName } from '../contract/bare-name.ts';
 import type { Contract, Operation } from '../contract/model.ts';
 import { pathKeys } from '../paths/keys.ts';
 import { literalText, type Piece } from '../paths/pattern.ts';

@@ -1,5 +1,6 @@
 /** Changes of a whole body's shape that have a name: wrapped, unwrapped, letter case, paged. */
-import { bareName, propertiesOf, wrapperOf } from '../contract/life.ts';
+import { bareName } from '../contract/bare-name.ts';
+import { propertiesOf, wrapperOf } from '../contract/life.ts';
 import { fits } from '../schema/fits.ts';
 import { flat } from '../schema/flat.ts';
 import { valueIn } from '../schema/inside.ts';

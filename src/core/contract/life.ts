@@ -1,7 +1,9 @@
 /** The life of a resource: what creates, reads and changes it, where its key comes from, and what its values look like. */
 import { flat } from '../schema/flat.ts';
 import { type Schema, target } from '../schema/node.ts';
+import { bareName } from './bare-name.ts';
 import type { Endpoint } from './endpoints.ts';
+import { tellingOf } from './item-keys.ts';
 import type { Media, Operation } from './model.ts';
 import type { Resource, Step } from './resources.ts';
 
@@ -53,11 +55,6 @@ export function wrapperOf(schema: Schema | undefined): { readonly name: string; 
   return propertiesOf(inner) === undefined ? undefined : { name, inner };
 }
 
-/** Names that nobody tells apart: `lockId`, `lock_id`. */
-export function bareName(name: string): string {
-  return name.replaceAll(/[^\p{L}\p{N}]/gu, '').toLowerCase();
-}
-
 /** The property that holds an item's key, by the name of its parameter; `id` and the like stand for it too. */
 export function keyProperty(schema: Schema | undefined, parameter: string): string | undefined {
   const wrapped = wrapperOf(schema);
@@ -75,13 +72,8 @@ export function keyProperty(schema: Schema | undefined, parameter: string): stri
 
 /** Where an answer tells the key of what it speaks of; undefined where it doesn't. */
 export function keyIn(operation: Operation, parameter: string, list: boolean): string | undefined {
-  const schema = answeredSchema(operation);
-  const property = keyProperty(list ? listedSchema(schema) : schema, parameter);
-  if (property !== undefined) return `the property ${property}`;
-  const good = operation.responses.filter((r) => r.status.startsWith('2') || r.status.startsWith('3'));
-  if (good.some((r) => r.headers.some((h) => /^(?:content-)?location$/iu.test(h.name)))) return 'the header Location';
-  if (good.some((r) => r.links.length > 0)) return 'a link';
-  return undefined;
+  const telling = tellingOf(operation, parameter, list);
+  return typeof telling === 'object' ? telling.by : undefined;
 }
 
 /** Do two schemas end at the same one? */

@@ -116,6 +116,8 @@ export interface Operation {
   readonly responses: readonly Response[];
   /** Alternatives; an empty one means that nothing is needed, no alternative at all that nothing is said. */
   readonly security: readonly SecurityNeed[];
+  /** Whether it or the document says anything of security; `security: []` does. */
+  readonly saysSecurity: boolean;
   /** Where that is said: of it alone, or of all operations. */
   readonly securityPlace: Place;
   /** What the service calls the client back with; the path is its name, and an expression that says where. */

@@ -160,6 +160,9 @@ class ReadOperation implements Operation {
     this.kept.security ??= securityAt(this.reader, child(this.secured, 'security'));
     return this.kept.security;
   }
+  get saysSecurity(): boolean {
+    return this.needs !== undefined;
+  }
   get securityPlace() {
     const at = child(this.secured, 'security');
     return at.value === undefined ? { file: this.reader.root.file, pointer: '' } : placeOf(at);

@@ -29,7 +29,11 @@ export const defaultDiffers: Rule = {
     const groups = [...grouped(answering, (e) => formOf(e.type))].sort((a, b) => b.length - a.length);
     const [usual, ...others] = groups;
     if (usual === undefined || usual.length <= answering.length / 2) return [];
-    return others.map(([first, ...rest]): Found => {
+    // Who has one form alone could put no other first.
+    const could = (e: (typeof answering)[number]): boolean => e.returns.some((t) => formOf(t) === formOf(usual[0].type));
+    const choosing = others.map((group) => group.filter(could)).filter((group) => group.length > 0);
+    return choosing.map((group): Found => {
+      const [first, ...rest] = group as [(typeof answering)[number], ...typeof answering];
       const witness = witnessFor(context, first.endpoint);
       return {
         message: 'one',

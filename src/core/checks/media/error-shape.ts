@@ -1,14 +1,14 @@
 import type { Endpoint } from '../../contract/endpoints.ts';
 import { grouped } from '../../grouped.ts';
 import { target } from '../../schema/node.ts';
-import { endpointSpot, endpointTitle, sameAs } from '../endpoint.ts';
+import { endpointSpot, endpointTitle } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const errorShape: Rule = {
   id: 'media/error-shape',
   level: 'note',
   messages: {
-    one: '{title} answers {status} as {shape}{more}, where {usual} is what {count} of {of} errors are',
+    one: '{title} answers {status} as {shape}, where {usual} is what {count} of {of} errors are{more}',
   },
   advice: {
     same: 'Answer every error in one shape; application/problem+json (RFC 9457) is the standard one.',
@@ -29,21 +29,13 @@ export const errorShape: Rule = {
       );
     const [usual, ...others] = [...grouped(errors, (e) => e.shape)].sort((a, b) => b.length - a.length);
     if (usual === undefined || usual.length <= errors.length / 2) return [];
-    return others.map(
-      ([first, ...rest]): Found => ({
+    return others.flat().map(
+      ({ endpoint, status, shape }): Found => ({
         message: 'one',
+        together: endpointSpot(endpoint).place.file,
         advice: 'same',
-        data: {
-          title: endpointTitle(first.endpoint),
-          status: first.status,
-          shape: first.shape,
-          more: rest.length === 0 ? '' : ` (and ${rest.length} more)`,
-          usual: usual[0].shape,
-          count: usual.length,
-          of: errors.length,
-        },
-        at: endpointSpot(first.endpoint),
-        related: sameAs(rest.map((r) => r.endpoint)),
+        data: { title: endpointTitle(endpoint), status, shape, usual: usual[0].shape, count: usual.length, of: errors.length },
+        at: endpointSpot(endpoint),
       }),
     );
   },

@@ -6,7 +6,7 @@ export const noType: Rule = {
   level: 'warning',
   messages: {
     request: 'the request body of {title} has no media type',
-    response: 'the answer {status} of {title} has a body and no media type',
+    response: 'the answer {status} of {title} has a body and no media type{more}',
   },
   advice: {
     name: 'Name the media type under content: (consumes and produces in 2.0).',
@@ -30,7 +30,10 @@ export const noType: Rule = {
       const nameless = operation.responses.find((r) => r.content.length > 0 && r.content.every((m) => m.type === '*/*'));
       return [
         ...(operation.body !== undefined && operation.body.content.length === 0 ? [found('request')] : []),
-        ...(nameless === undefined ? [] : [found('response', nameless.status)]),
+        // */* is a type, though one that says nothing.
+        ...(nameless === undefined
+          ? []
+          : [{ ...found('response', nameless.status), level: 'note' as const, together: endpointSpot(endpoint).place.file }]),
       ];
     }),
 };

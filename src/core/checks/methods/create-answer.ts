@@ -7,8 +7,8 @@ export const createAnswer: Rule = {
   id: 'methods/create-answer',
   level: 'note',
   messages: {
-    nothing: '{title} answers neither with what was created nor with where it is',
-    everything: '{title} answers with the whole collection in place of what was created',
+    nothing: '{title} answers neither with what was created nor with where it is{more}',
+    everything: '{title} answers with the whole collection in place of what was created{more}',
   },
   advice: {
     answer: 'Answer 201 with the new item, or with a Location header.',
@@ -41,6 +41,7 @@ export const createAnswer: Rule = {
       return [
         {
           message: list ? 'everything' : 'nothing',
+          together: `${list} ${endpointSpot(endpoint).place.file}`,
           advice: 'answer',
           data: { title: endpointTitle(endpoint) },
           at: endpointSpot(endpoint),

@@ -1,5 +1,6 @@
+import { bareName } from '../../contract/bare-name.ts';
 import type { Path } from '../../contract/endpoints.ts';
-import { bareName, propertiesOf, sentSchema } from '../../contract/life.ts';
+import { propertiesOf, sentSchema } from '../../contract/life.ts';
 import { flat } from '../../schema/flat.ts';
 import type { Context } from '../context.ts';
 import { endpointSpot, endpointTitle } from '../endpoint.ts';

@@ -11,7 +11,7 @@ export const looseSibling: Rule = {
   id: 'methods/loose-sibling',
   level: 'warning',
   messages: {
-    one: '{loose} takes {value}, which {strict} refuses: {why}',
+    one: '{loose} takes {value}, which {strict} refuses: {why}{more}',
   },
   advice: {
     same: 'Let both take the same values; use one schema.',
@@ -36,6 +36,7 @@ export const looseSibling: Rule = {
         return [
           {
             message: 'one',
+            together: endpointSpot(loose).place.file,
             advice: 'same',
             data: {
               loose: endpointTitle(loose),

@@ -1,5 +1,6 @@
-import { keyIn, stepOf } from '../../contract/life.ts';
-import { endpointSpot } from '../endpoint.ts';
+import { type Telling, tellingOf } from '../../contract/item-keys.ts';
+import { stepOf } from '../../contract/life.ts';
+import { endpointSpot, endpointTitle } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const lostKey: Rule = {
@@ -7,6 +8,7 @@ export const lostKey: Rule = {
   level: 'warning',
   messages: {
     one: '{path} is addressed by {key}, and neither creating nor listing it tells that key',
+    create: '{title} answers without {key}, by which what it created is addressed ({path})',
   },
   advice: {
     tell: 'Answer with {key}, with a Location header (RFC 9110, 10.2.2), or with a link.',
@@ -19,22 +21,22 @@ export const lostKey: Rule = {
   },
   check: (context) =>
     context.resources().flatMap((resource): Found[] => {
-      const { item } = resource;
-      const [create, list] = [stepOf(resource, 'create')?.operation, stepOf(resource, 'list')?.operation];
-      const known = [create, list].filter((o) => o !== undefined && o.responses.length > 0);
-      if (item?.parameter === undefined || known.length === 0 || !resource.members.some((m) => m.role === 'item')) return [];
-      const { parameter } = item;
-      if (create !== undefined && keyIn(create, parameter, false) !== undefined) return [];
-      if (list !== undefined && keyIn(list, parameter, true) !== undefined) return [];
-      // An answer without any schema says nothing against the key either.
-      if (
-        known.every((o) =>
-          o?.responses.every((r) => r.content.every((m) => m.schema === undefined) && !/^20[14]$/u.test(r.status)),
-        )
-      )
-        return [];
-      const endpoint = stepOf(resource, create === undefined ? 'list' : 'create');
+      const parameter = resource.item?.parameter;
+      if (parameter === undefined || !resource.members.some((m) => m.role === 'item')) return [];
+      const [create, list] = [stepOf(resource, 'create'), stepOf(resource, 'list')];
+      const tellings = [create, list].map(
+        (e): Telling => (e?.operation === undefined ? 'silent' : tellingOf(e.operation, parameter, e === list)),
+      );
+      const endpoint = tellings[0] === 'lacks' ? create : tellings[1] === 'lacks' && tellings[0] === 'silent' ? list : undefined;
       if (endpoint === undefined) return [];
-      return [{ message: 'one', advice: 'tell', data: { path: item.text, key: parameter }, at: endpointSpot(endpoint) }];
+      const isTold = typeof tellings[1] === 'object';
+      return [
+        {
+          message: isTold ? 'create' : 'one',
+          advice: 'tell',
+          data: { path: resource.item?.text ?? '', title: endpointTitle(endpoint), key: parameter },
+          at: endpointSpot(endpoint),
+        },
+      ];
     }),
 };

@@ -4,10 +4,10 @@ import type { Found, Rule } from '../finding.ts';
 
 export const misplaced: Rule = {
   id: 'methods/misplaced',
-  level: 'warning',
+  level: 'note',
   messages: {
-    collection: "{title} is an item's method on the path of the collection: it speaks of every {last} at once",
-    item: '{title} creates on the path of an item that has its key already',
+    collection: "{title} is an item's method on the path of the collection: it speaks of every {last} at once{more}",
+    item: '{title} creates on the path of an item that has its key already{more}',
   },
   advice: {
     move: 'Move it to {better}, where the key is part of the path.',
@@ -35,6 +35,7 @@ function misplacedOf(context: Context): readonly Found[] {
       return [
         {
           message: onCollection ? 'collection' : 'item',
+          together: `${endpoint.method} ${onCollection} ${endpointSpot(endpoint).place.file}`,
           advice: 'move',
           data: {
             title: endpointTitle(endpoint),

@@ -9,8 +9,8 @@ export const missingMethod: Rule = {
   id: 'methods/missing',
   level: 'warning',
   messages: {
-    create: '{path} can be created and not be {verbs}: {methods} is missing',
-    lacks: '{path} lacks {methods}',
+    create: '{path} can be created and not be {verbs}: {methods} is missing{more}',
+    lacks: '{path} lacks {methods}{more}',
   },
   advice: {
     add: 'Add {first}, or say under methods: resources: of the settings that {path} has none.',
@@ -46,6 +46,8 @@ function report(context: Context, resource: Resource): readonly Found[] {
       : undefined;
   return [
     {
+      // Nobody asked for these methods: one remark, to be read by whoever wants them.
+      ...(context.service.policy === undefined ? { level: 'note', together: endpointSpot(at.endpoint).place.file } : {}),
       message: created && verbs.length > 0 ? 'create' : 'lacks',
       advice: 'add',
       data: {

@@ -1,5 +1,6 @@
+import { bareName } from '../../contract/bare-name.ts';
 import type { Endpoint } from '../../contract/endpoints.ts';
-import { answeredSchema, bareName, propertiesOf, sentSchema, stepOf, wrapperOf } from '../../contract/life.ts';
+import { answeredSchema, propertiesOf, sentSchema, stepOf, wrapperOf } from '../../contract/life.ts';
 import { flat } from '../../schema/flat.ts';
 import { endpointSpot, endpointTitle } from '../endpoint.ts';
 import type { Found, Rule } from '../finding.ts';
@@ -8,9 +9,9 @@ export const notSendable: Rule = {
   id: 'methods/not-sendable',
   level: 'warning',
   messages: {
-    wrapped: 'what {read} answers is wrapped in "{name}", and {write} takes it without: it can\'t be sent back as it is',
-    unwrapped: '{write} takes its value wrapped in "{name}", and {read} answers without: it can\'t be sent back as it is',
-    required: '{write} requires {name}, which the server makes: it is read-only in what {read} answers',
+    wrapped: 'what {read} answers is wrapped in "{name}", and {write} takes it without: it can\'t be sent back as it is{more}',
+    unwrapped: '{write} takes its value wrapped in "{name}", and {read} answers without: it can\'t be sent back as it is{more}',
+    required: '{write} requires {name}, which the server makes: it is read-only in what {read} answers{more}',
   },
   advice: {
     same: 'Use one shape in both directions; mark what the server makes readOnly and leave it out of required when it is sent.',
@@ -36,6 +37,7 @@ function report(read: Endpoint, write: Endpoint): readonly Found[] {
   const data = { read: endpointTitle(read), write: endpointTitle(write) };
   const found = (message: string, name: string): Found => ({
     message,
+    together: `${message} ${endpointSpot(write).place.file}`,
     advice: 'same',
     data: { ...data, name },
     at: endpointSpot(write),

@@ -7,7 +7,7 @@ export const partialReplace: Rule = {
   id: 'methods/partial-replace',
   level: 'note',
   messages: {
-    one: '{title} replaces the whole by its method, and its body requires nothing: {empty} would empty it',
+    one: '{title} replaces the whole by its method, and its body requires nothing: {empty} would empty it{more}',
   },
   advice: {
     require: 'Require what a whole item needs, or declare it as PATCH.',
@@ -27,6 +27,7 @@ export const partialReplace: Rule = {
       return [
         {
           message: 'one',
+          together: endpointSpot(replace).place.file,
           advice: 'require',
           data: { title: endpointTitle(replace), empty: '{}' },
           at: endpointSpot(replace),

@@ -6,7 +6,7 @@ import type { Rule } from '../finding.ts';
 export const partlyShadowed: Rule = {
   id: 'paths/partly-shadowed',
   level: 'warning',
-  messages: { some: '{route} loses some of its requests to {other}' },
+  messages: { some: '{route} loses some of its requests to {other}{more}' },
   advice: { narrow: 'Give one of the two patterns a type or a literal that leaves the other its requests.' },
   meta: {
     what: 'A route that loses some of its requests to one that is asked first, though neither was written as the special case of the other.',
@@ -25,6 +25,8 @@ export const partlyShadowed: Rule = {
       .filter(({ route, others }) => !dead.has(route) && others.some((o) => !told.get(route)?.includes(o)))
       .map(({ route, others, witness }) => ({
         message: 'some',
+        // A document says nothing of how its service routes.
+        ...(context.service.tableIsDocument ? { level: 'note' as const, together: route.place.file } : {}),
         advice: 'narrow',
         data: {
           route: routeTitle(route),

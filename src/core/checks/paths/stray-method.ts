@@ -7,7 +7,7 @@ export const strayMethod: Rule = {
   id: 'paths/stray-method',
   level: 'warning',
   messages: {
-    lands: '{methods} {path} is not declared and falls through to {handler} with {parameters}',
+    lands: '{methods} {path} is not declared and falls through to {handler} with {parameters}{more}',
     refused: '{methods} {path} is not declared, falls through to {handler} with {parameters}, and is refused there with {status}',
   },
   advice: { type: 'Give the parameter of {other} a type that leaves this path out, or declare the method here.' },
@@ -17,10 +17,12 @@ export const strayMethod: Rule = {
     example: '- GET /locks/closed -> locks.closed\n- DELETE /locks/{lockId} -> locks.delete       # takes DELETE /locks/closed',
     mend: 'Type the parameter, so that the word is no value of it.',
   },
-  check: ({ router }) => {
+  check: ({ router, service }) => {
     if (router === undefined) return [];
     return strays(router).map(({ route, others, methods, following }) => ({
       ...(following.outcome === 'refused' ? { level: 'error' as const } : {}),
+      // A document says nothing of how its service routes.
+      ...(service.tableIsDocument ? { level: 'note' as const, together: route.place.file } : {}),
       message: following.outcome === 'refused' ? 'refused' : 'lands',
       advice: 'type',
       data: {

@@ -6,8 +6,8 @@ export const badDefault: Rule = {
   id: 'types/bad-default',
   level: 'warning',
   messages: {
-    parameter: 'the default of {name} is {value}, which its own schema refuses: {why}',
-    schema: 'this default is {value}, which its own schema refuses: {why}',
+    parameter: 'the default of {name} is {value}, which its own schema refuses: {why}{more}',
+    schema: 'this default is {value}, which its own schema refuses: {why}{more}',
   },
   advice: {
     mend: 'Correct the default, or the schema.',
@@ -27,7 +27,8 @@ export const badDefault: Rule = {
       );
       return schemasOf(contract).flatMap((schema): Found[] => {
         const k = schema.keywords();
-        if (typeof k === 'boolean' || k.default === undefined) return [];
+        // A default of null says that there is none.
+        if (typeof k === 'boolean' || k.default === undefined || k.default.value === null) return [];
         const { value } = k.default;
         const [first] = misfits(schema, value);
         if (first === undefined) return [];
@@ -36,6 +37,7 @@ export const badDefault: Rule = {
           {
             message: name === undefined ? 'schema' : 'parameter',
             advice: 'mend',
+            together: [schema.place.file, JSON.stringify(value), first.message].join(' '),
             data: { name: name ?? '', value: JSON.stringify(value), why: first.message },
             at: { place: { ...schema.place, pointer: `${schema.place.pointer}/default` }, what: contract.title },
             witness: { kind: 'value', value, validUnder: 'nothing here', invalidUnder: 'its own schema' },

@@ -1,4 +1,6 @@
 import { positions, type Slot } from '../../contract/slots.ts';
+import { type Language, relation } from '../../language/language.ts';
+import { decide } from '../../language/limits.ts';
 import type { Found, Rule } from '../finding.ts';
 
 export const inconsistent: Rule = {
@@ -69,8 +71,18 @@ function differing(group: readonly Slot[]): readonly [Slot, Slot] | undefined {
   return first === undefined || other === undefined ? undefined : [first, other];
 }
 
+/** One is the other with more said of it, or both are lists of words: what is good for one is at least read by the other. */
+function isMild(a: Slot, b: Slot): boolean {
+  const isNumber = (s: Slot): boolean => /^(?:u?int|number)/u.test(s.type);
+  if (isNumber(a) !== isNumber(b)) return false;
+  if (a.type.startsWith('one of') && b.type.startsWith('one of')) return true;
+  const found = decide(() => relation(a.language as Language, b.language as Language));
+  return found.decided && (found.value === 'inside' || found.value === 'contains');
+}
+
 function finding(message: string, [a, b]: readonly [Slot, Slot]): Found {
   return {
+    ...(isMild(a, b) ? { level: 'note' as const } : {}),
     message,
     advice: 'one',
     data: { shown: a.shown, name: a.name, first: a.type, second: b.type },
