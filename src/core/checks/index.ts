@@ -4,7 +4,10 @@ import { grouped } from '../grouped.ts';
 import { type Context, contextOf, type Service } from './context.ts';
 import { malformedDocument } from './document/malformed.ts';
 import { misspelt } from './document/misspelt.ts';
+import { unknownNames } from './document/names.ts';
+import { neverFits } from './document/never-fits.ts';
 import { reference } from './document/reference.ts';
+import { refusedExample } from './document/refused-example.ts';
 import type { Finding, Found, Level, Rule } from './finding.ts';
 import { LEVELS } from './finding.ts';
 import { clientMedia } from './media/client.ts';
@@ -129,7 +132,10 @@ export const RULES = [
   // document: what of it can't be read
   reference,
   malformedDocument,
+  neverFits,
+  unknownNames,
   misspelt,
+  refusedExample,
 ] as const satisfies readonly Rule[];
 
 export const RULE_IDS: readonly string[] = RULES.map((r) => r.id);
@@ -160,7 +166,7 @@ function gathered(all: readonly Found[]): readonly Found[] {
     (f) => f.key,
   );
   return groups.map(([{ found }, ...others]): Found => {
-    if (found.together === undefined) return found;
+    if (found.together === undefined) return { ...found, data: { more: '', ...found.data } };
     const { together: _, ...first } = found;
     return {
       ...first,

@@ -1,6 +1,7 @@
 /** What each client gets from each operation, in which form, or why it gets nothing. */
 import { grouped } from '../grouped.ts';
 import { decide } from '../language/limits.ts';
+import { pathKeys } from '../paths/keys.ts';
 import { parametersOf } from '../paths/pattern.ts';
 import { exampleFor, templateExample } from '../routes/examples.ts';
 import { filledPath } from '../routes/fill.ts';
@@ -75,9 +76,9 @@ export function exchangesOf(endpoints: readonly Endpoint[]): readonly Exchange[]
 }
 
 /** A path by what its parameters take. */
-function typedPath({ path, route }: Endpoint): string {
+function typedPath({ shape, route }: Endpoint): string {
   const types = route === undefined ? [] : parametersOf(route.pattern).map((p) => p.type?.name ?? '');
-  return `${path.keys.join('/')} ${types.join()}`;
+  return `${pathKeys(shape).join('/')} ${types.join()}`;
 }
 
 function besideMedia({ route }: Endpoint): unknown {

@@ -1,6 +1,6 @@
 /** Everything that a service serves or documents, by path and method: the two sides side by side. */
 import { pathKeys } from '../paths/keys.ts';
-import type { Shape } from '../paths/pattern.ts';
+import { literalText, type Shape } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import { ANY_METHOD, type Route, type RouteTable } from '../routes/route.ts';
 import type { Operation } from './model.ts';
@@ -16,7 +16,7 @@ export interface Endpoint {
 
 /** A path by what it matches: `{id}` and `{lockId}` at one place are one. */
 export interface Path {
-  /** One language each segment. */
+  /** One language each segment; a slash at the end and a format behind the last word say nothing. */
   readonly keys: readonly string[];
   /** As people write it; the table's spelling where it has one. */
   readonly text: string;
@@ -28,14 +28,23 @@ export interface Path {
 
 /** The path of a shape with every parameter taken as text. */
 function pathOf(shape: Shape, text: string): Path {
-  const last = shape[shape.length - 1];
+  const ends = shape.length > 1 && literalText(shape[shape.length - 1] as Shape[number]) === '';
+  const last = shape[shape.length - (ends ? 2 : 1)];
   const only = last?.parts.length === 1 ? last.parts[0] : undefined;
   return {
-    keys: pathKeys(shape),
+    keys: withoutFormat(pathKeys(shape)),
     text,
     parameter: only?.kind === 'parameter' ? only.name : undefined,
     tail: only?.kind === 'tail' ? only.name : undefined,
   };
+}
+
+/** `/locks`, `/locks/` and `/locks.json` are one resource. */
+function withoutFormat(keys: readonly string[]): readonly string[] {
+  const bare = keys.length > 1 && keys.at(-1) === '=' ? keys.slice(0, -1) : keys;
+  const last = bare.at(-1) ?? '';
+  const plain = last.startsWith('=') ? last.replace(/(?<=.)\.(?:json|xml|ya?ml)$/u, '') : last;
+  return plain === last ? bare : [...bare.slice(0, -1), plain];
 }
 
 /** The path of a route: where a document writes its tail as a parameter, it stands where the document puts it. */

@@ -13,7 +13,7 @@ const DEEP = 2;
 const MOST_WAYS = 4;
 
 /** Names that stand for a key of any kind. */
-const ANY_KEY = new Set(['id', 'uuid', 'guid', 'href', 'url', 'uri', 'self', 'links', 'selflink', 'location']);
+const ANY_KEY = new Set(['id', 'pk', 'uuid', 'guid', 'href', 'url', 'uri', 'self', 'links', 'selflink', 'location']);
 /** Words that stand for the key of what is named before them. */
 const ENDINGS = ['id', 'key', 'number', 'no', 'code', 'slug', 'name', 'uuid', 'hash', 'ref', 'token'];
 
@@ -21,6 +21,14 @@ const ENDINGS = ['id', 'key', 'number', 'no', 'code', 'slug', 'name', 'uuid', 'h
 export function isKey(property: string, parameter: string): boolean {
   const [own, asked] = [bareName(property), bareName(parameter)];
   if (own === asked || ANY_KEY.has(own)) return true;
+  // A thing that is called by its kind has a name or a code: `{ticker}`; one that says what of it is meant has just that.
+  const ending = ENDINGS.find((end) => asked.endsWith(end));
+  if (
+    ending === undefined
+      ? ENDINGS.includes(own)
+      : asked !== ending && ENDINGS.some((end) => own === asked.slice(0, -ending.length) + end)
+  )
+    return true;
   const long = own.length > 5 && asked.length > 5 && (own.endsWith(asked) || asked.endsWith(own));
   return (
     long ||

@@ -153,6 +153,8 @@ export interface Contract {
   readonly operations: readonly Operation[];
   /** What a service calls its clients back with; nobody sends these to it. */
   readonly webhooks: readonly Operation[];
+  /** The names of the declared security schemes. */
+  readonly schemes: ReadonlySet<string>;
   /** The schemas of `components`, by name. */
   readonly schemas: ReadonlyMap<string, Schema>;
   /** What was found wrong so far; reading is lazy, so that more may be found when schemas are looked at. */

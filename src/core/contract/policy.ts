@@ -35,6 +35,7 @@ export function missingOf(resource: Resource, policy: Policy): readonly Missing[
   const has = (role: 'collection' | 'item'): ReadonlySet<string> =>
     new Set(resource.members.filter((m) => m.role === role).map((m) => m.endpoint.method));
   const [collection, item] = [has('collection'), has('item')];
+  if (resource.members.some((m) => m.step === 'modify')) (item as Set<string>).add('PATCH');
   const lacks = (wanted: readonly string[], found: ReadonlySet<string>, of: 'collection' | 'item'): readonly Missing[] =>
     wanted
       .filter((w) => !found.has('ANY') && !w.split('|').some((m) => found.has(m)))

@@ -2,7 +2,7 @@
  * Reads an OpenAPI document of any edition into the contract model. What is malformed becomes a flaw with its place, and
  * the rest goes on; only a value that is no OpenAPI document at all is refused. Schemas are read when they are asked for.
  */
-import { isMapping, textOr } from '../json.ts';
+import { isMapping, type Mapping, textOr } from '../json.ts';
 import { once } from '../once.ts';
 import type { Schema } from '../schema/node.ts';
 import { noteNear } from './misspelt.ts';
@@ -41,6 +41,7 @@ export function readContract(value: unknown, file: string, load: LoadFile = ALON
     get webhooks() {
       return webhooks();
     },
+    schemes: schemeNames(value, dialect),
     get schemas() {
       return schemas();
     },
@@ -51,6 +52,11 @@ export function readContract(value: unknown, file: string, load: LoadFile = ALON
     },
   };
   return { ok: true, contract };
+}
+
+function schemeNames({ securityDefinitions, components }: Mapping, dialect: Dialect): ReadonlySet<string> {
+  const declared = dialect === '2.0' ? securityDefinitions : isMapping(components) ? components.securitySchemes : undefined;
+  return new Set(isMapping(declared) ? Object.keys(declared) : []);
 }
 
 const ROOT_KEYS = [

@@ -49,7 +49,9 @@ export function resourcesOf(endpoints: readonly Endpoint[]): readonly Resource[]
     places.set(key, place);
   }
   const items = new Map<string, Place>();
-  for (const place of places.values()) if (place.path.parameter !== undefined) items.set(parentKey(place.path), place);
+  for (const place of places.values()) {
+    if (place.path.parameter !== undefined) items.set(collectionKey(place.path, places), place);
+  }
   const heads = headsOf(places, items);
   const index: Index = { places, items, below: new Map(), heads: new Map(heads.map((h) => [h.keys.join('/'), h])) };
   for (const place of places.values()) {
@@ -72,6 +74,16 @@ function parentKey({ keys }: Path): string {
   return keys.slice(0, -1).join('/');
 }
 
+/** The key of an item's collection: `/lock/{lockId}` is one of `/locks` where nothing else is. */
+function collectionKey(path: Path, places: ReadonlyMap<string, Place>): string {
+  const own = parentKey(path);
+  if (places.has(own) || !/=[^/]{3,}$/u.test(own)) return own;
+  const others = own.endsWith('s')
+    ? [own.slice(0, -1), own.replace(/ies$/u, 'y'), own.replace(/es$/u, '')]
+    : [`${own}s`, own.replace(/y$/u, 'ies'), `${own}es`];
+  return others.find((key) => key !== own && places.has(key)) ?? own;
+}
+
 /** The paths that resources are named by: collections that nothing serves by themselves among them. */
 function headsOf(places: ReadonlyMap<string, Place>, items: ReadonlyMap<string, Place>): readonly Path[] {
   const out = new Map<string, Path>();
@@ -79,7 +91,7 @@ function headsOf(places: ReadonlyMap<string, Place>, items: ReadonlyMap<string, 
     const key = path.keys.join('/');
     if (path.parameter === undefined) {
       if (!isTask(path, endpoints, places, items) && !isView(path, endpoints, places, items)) out.set(key, path);
-    } else if (!places.has(parentKey(path))) {
+    } else if (!places.has(collectionKey(path, places))) {
       const text = path.text.replace(/\/[^/]*$/u, '') || '/';
       out.set(parentKey(path), { keys: path.keys.slice(0, -1), text, parameter: undefined, tail: undefined });
     }
@@ -120,7 +132,12 @@ function resourceOf(path: Path, { places, items, below, heads }: Index): Resourc
   const [kind, why] = kindOf(path, own, item);
   const steps = kind === 'collection' ? COLLECTION_STEPS : ITEM_STEPS;
   const members: Member[] = own.map((endpoint) => ({ endpoint, step: steps[endpoint.method], role: 'collection' }));
-  for (const endpoint of item?.endpoints ?? []) members.push({ endpoint, step: ITEM_STEPS[endpoint.method], role: 'item' });
+  // Where nothing else changes an item, a POST does.
+  const changes = item?.endpoints.some((e) => e.method === 'PUT' || e.method === 'PATCH') === true;
+  for (const endpoint of item?.endpoints ?? []) {
+    const step = endpoint.method === 'POST' && !changes ? 'modify' : ITEM_STEPS[endpoint.method];
+    members.push({ endpoint, step, role: 'item' });
+  }
   const near = [...(below.get(key) ?? []), ...(item === undefined ? [] : (below.get(item.path.keys.join('/')) ?? []))];
   for (const place of near) {
     if (place.path.parameter !== undefined) continue;

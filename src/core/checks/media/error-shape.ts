@@ -27,19 +27,29 @@ export const errorShape: Rule = {
           .filter((r) => /^(?:[45]|default)/u.test(r.status) && r.content.length > 0)
           .flatMap((r) => r.content.slice(0, 1).map((m): Answer => ({ endpoint, status: r.status, shape: shapeOf(m) }))),
       );
-    const [usual, ...others] = [...grouped(errors, (e) => e.shape)].sort((a, b) => b.length - a.length);
+    const [usual] = [...grouped(errors, (e) => e.shape)].sort((a, b) => b.length - a.length);
     if (usual === undefined || usual.length <= errors.length / 2) return [];
-    return others.flat().map(
-      ({ endpoint, status, shape }): Found => ({
-        message: 'one',
-        together: endpointSpot(endpoint).place.file,
-        advice: 'same',
-        data: { title: endpointTitle(endpoint), status, shape, usual: usual[0].shape, count: usual.length, of: errors.length },
-        at: endpointSpot(endpoint),
-      }),
-    );
+    // A status may have a shape of its own, as long as it has it everywhere.
+    const own = new Map(grouped(errors, (e) => e.status).map((group) => [group[0].status, shapeOfMost(group)]));
+    return errors
+      .filter((e) => e.shape !== usual[0].shape && e.shape !== own.get(e.status))
+      .map(
+        ({ endpoint, status, shape }): Found => ({
+          message: 'one',
+          together: endpointSpot(endpoint).place.file,
+          advice: 'same',
+          data: { title: endpointTitle(endpoint), status, shape, usual: usual[0].shape, count: usual.length, of: errors.length },
+          at: endpointSpot(endpoint),
+        }),
+      );
   },
 };
+
+/** Of at least three that share it. */
+function shapeOfMost(answers: readonly Answer[]): string | undefined {
+  const [most] = [...grouped(answers, (e) => e.shape)].sort((a, b) => b.length - a.length);
+  return most !== undefined && most.length >= 3 && most.length * 2 > answers.length ? most[0].shape : undefined;
+}
 
 interface Answer {
   readonly endpoint: Endpoint;

@@ -12,8 +12,8 @@ export const keyElsewhere: Rule = {
   messages: {
     body: '{title} takes {key} from the body, where its siblings take it from the path',
     query: '{title} takes {key} from the query, where its siblings take it from the path',
-    both: '{title} takes {key} from the path and wants it in the body too',
-    twice: '{title} takes {key} from the path and wants it in the query too',
+    both: '{title} takes {key} from the path and wants it in the body too{more}',
+    twice: '{title} takes {key} from the path and wants it in the query too{more}',
   },
   advice: {
     path: 'Take the key from the path alone; two keys in one request can differ.',
@@ -47,6 +47,7 @@ function keysElsewhere(context: Context): readonly Found[] {
       return [
         {
           level: role === 'item' ? 'note' : 'warning',
+          ...(role === 'item' ? { together: `${message} ${endpointSpot(endpoint).place.file}` } : {}),
           message,
           advice: 'path',
           data: { title: endpointTitle(endpoint), key: key ?? name },

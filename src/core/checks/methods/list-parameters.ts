@@ -10,9 +10,9 @@ export const listParameters: Rule = {
   id: 'methods/list-parameters',
   level: 'note',
   messages: {
-    type: 'the query parameter {name} of {first} is {one}, and of {second} {two}',
-    default: 'the query parameter {name} of {first} is {one} by default, and of {second} {two}',
-    limit: 'the query parameter {name} of {first} goes up to {one}, and of {second} up to {two}',
+    type: 'the query parameter {name} of {first} is {one}, and of {second} {two}{more}',
+    default: 'the query parameter {name} of {first} is {one} by default, and of {second} {two}{more}',
+    limit: 'the query parameter {name} of {first} goes up to {one}, and of {second} up to {two}{more}',
   },
   advice: {
     same: 'Page and filter every list in one way; put the parameter under components and refer to it.',
@@ -54,6 +54,7 @@ function differing(uses: readonly Use[]): Found | undefined {
     if (first === undefined || other === undefined) continue;
     return {
       message,
+      together: first.p.place.file,
       advice: 'same',
       data: {
         name: first.p.name,

@@ -25,11 +25,11 @@ const OF_ITEM: readonly string[] = ['PUT', 'PATCH', 'DELETE'];
 
 function misplacedOf(context: Context): readonly Found[] {
   return context.resources().flatMap((resource) =>
-    resource.members.flatMap(({ endpoint, role }): Found[] => {
+    resource.members.flatMap(({ endpoint, role, step }): Found[] => {
       const { item, path, kind } = resource;
       const onCollection =
         role === 'collection' && kind === 'collection' && item !== undefined && OF_ITEM.includes(endpoint.method);
-      const onItem = role === 'item' && endpoint.method === 'POST';
+      const onItem = role === 'item' && endpoint.method === 'POST' && step === undefined;
       if (!onCollection && !onItem) return [];
       const witness = witnessFor(context, endpoint);
       return [

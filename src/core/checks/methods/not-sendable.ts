@@ -1,5 +1,6 @@
 import { bareName } from '../../contract/bare-name.ts';
 import type { Endpoint } from '../../contract/endpoints.ts';
+import { isKey } from '../../contract/item-keys.ts';
 import { answeredSchema, propertiesOf, sentSchema, stepOf, wrapperOf } from '../../contract/life.ts';
 import { flat } from '../../schema/flat.ts';
 import { endpointSpot, endpointTitle } from '../endpoint.ts';
@@ -25,11 +26,11 @@ export const notSendable: Rule = {
   check: (context) =>
     context.resources().flatMap((resource): readonly Found[] => {
       const [read, write] = [stepOf(resource, 'read'), stepOf(resource, 'replace') ?? stepOf(resource, 'modify')];
-      return read === undefined || write === undefined ? [] : report(read, write);
+      return read === undefined || write === undefined ? [] : report(read, write, resource.item?.parameter ?? 'id');
     }),
 };
 
-function report(read: Endpoint, write: Endpoint): readonly Found[] {
+function report(read: Endpoint, write: Endpoint, parameter: string): readonly Found[] {
   const [got, sent] = [answeredSchema(read.operation), sentSchema(write.operation)];
   if (got === undefined || sent === undefined) return [];
   const [outer, inner] = [wrapperOf(got), wrapperOf(sent)];
@@ -47,7 +48,10 @@ function report(read: Endpoint, write: Endpoint): readonly Found[] {
     return [found('wrapped', outer.name)];
   if (inner !== undefined && outer === undefined && shares(plain(inner.inner), plain(got)))
     return [found('unwrapped', inner.name)];
-  const made = [...(propertiesOf(got) ?? [])].filter(([, s]) => isReadOnly(s)).map(([name]) => name);
+  // A PATCH may be there to write what is read-only elsewhere; a PUT sends all of it back, and a key is made once.
+  const made = [...(propertiesOf(got) ?? [])]
+    .filter(([name, s]) => isReadOnly(s) && (write.method === 'PUT' || isKey(name, parameter)))
+    .map(([name]) => name);
   const required = flat(sent, 4).flatMap((k) => k.required.filter((name) => !isReadOnly(k.properties.get(name))));
   const name = made.find((m) => required.includes(m));
   return name === undefined ? [] : [found('required', name)];

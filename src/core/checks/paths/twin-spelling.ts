@@ -10,7 +10,7 @@ export const twinSpelling: Rule = {
   messages: {
     slash: '{path} and {other} differ in a slash alone, and this router tells them apart',
     case: '{path} and {other} differ in letter case alone, and this router tells them apart',
-    plural: '{path} and {other} differ in a plural alone',
+    plural: '{path} and {other} differ in a plural alone{more}',
   },
   advice: { one: 'Keep one spelling, and redirect the other if clients use it.' },
   meta: {
@@ -19,7 +19,7 @@ export const twinSpelling: Rule = {
     example: '- GET /basins -> basins.list\n- GET /basin/{basinId} -> basins.read          # /basins/elm is 404',
     mend: 'Decide on one spelling for a resource and keep to it.',
   },
-  check: ({ router }) => {
+  check: ({ router, service }) => {
     if (router === undefined) return [];
     return twins(router).flatMap(({ route, other, by }) => {
       const [leaf] = router.leavesOf(route);
@@ -27,6 +27,7 @@ export const twinSpelling: Rule = {
       return [
         {
           ...(by === 'plural' ? { level: 'note' as const } : {}),
+          ...(by === 'plural' && service.tableIsDocument ? { together: route.place.file } : {}),
           message: by,
           advice: 'one',
           data: { path: route.path, other: other.path },

@@ -5,7 +5,7 @@ export const renamedParameter: Rule = {
   id: 'types/renamed',
   level: 'note',
   messages: {
-    names: 'behind {shown} the same parameter is called {names}',
+    names: 'behind {shown} the same parameter is called {names}{more}',
   },
   advice: {
     one: 'Call it by one name; people and generated clients take two names for two things.',
@@ -27,6 +27,7 @@ export const renamedParameter: Rule = {
         return [
           {
             message: 'names',
+            ...(context.service.tableIsDocument ? { together: first.place.file } : {}),
             advice: 'one',
             data: { shown: first.shown, names: names.map((s) => s.name).join(' and ') },
             at: { place: first.place, what: first.what },
