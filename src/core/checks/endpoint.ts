@@ -27,14 +27,14 @@ export function requestFor(
   headers: Readonly<Record<string, string>> = {},
 ): Request {
   const { router } = context;
-  if (route !== undefined) return withHeaders(plainRequest(router, route, method), headers);
+  if (route !== undefined) return withHeaders(routeRequest(router, route, method), headers);
   return router === undefined
     ? { method, target: path.text, headers }
     : { ...templateExample(router, method, path.text), headers };
 }
 
 /** A request for a route such as a person would send, its version and what else it asks for named. */
-function plainRequest(router: Router | undefined, route: Route, method: string): Request {
+export function routeRequest(router: Router | undefined, route: Route, method: string): Request {
   const [leaf] = router?.leavesOf(route) ?? [];
   if (router === undefined || leaf === undefined) return { method, target: filledPath(route, new Map()), headers: {} };
   const example = decide(() => exampleFor(router, leaf, method));
@@ -59,7 +59,7 @@ export function witnessFor(
 /** A request for a route, and what becomes of it. */
 export function routeWitness({ router }: Context, route: Route): RequestWitness | undefined {
   const method = route.methods[0] === 'ANY' ? 'GET' : (route.methods[0] ?? 'GET');
-  return router === undefined ? undefined : witnessOf(router, plainRequest(router, route, method));
+  return router === undefined ? undefined : witnessOf(router, routeRequest(router, route, method));
 }
 
 /** The others of a group, as related places. */

@@ -64,12 +64,17 @@ export interface Change {
   readonly undecided: string | null;
 }
 
+/** A whole body in another shape. */
+const WHOLE = /-(?:wrapped|unwrapped|paged|unpaged)$/u;
+
 /** One cause is one change: those that say the same of the same places become one, with all that they touch. */
 export function folded(changes: readonly Change[]): readonly Change[] {
   const groups = new Map<string, Change[]>();
   for (const c of changes) {
     const spot = (p: Place | undefined): string => (p === undefined ? '' : `${p.file}#${p.pointer}`);
-    const key = [c.rule, c.effect, c.at.part, spot(c.old), spot(c.new), c.parameter?.name, c.message].join('\n');
+    // A wrapper that came or went throughout is one cause, wherever each body is declared.
+    const places = WHOLE.test(c.rule) ? [] : [spot(c.old), spot(c.new)];
+    const key = [c.rule, c.effect, c.at.part, ...places, c.parameter?.name, c.message].join('\n');
     const known = groups.get(key);
     if (known === undefined) groups.set(key, [c]);
     else known.push(c);

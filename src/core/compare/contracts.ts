@@ -55,8 +55,14 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
     options.progress?.(i + 1, pairs.length);
   }
   const moved = movedOf(gone, added);
-  for (const [a, b] of moved)
-    made.push(movedChange(a.operation, b.operation), ...operationChanges(memory, a.operation, b.operation));
+  const slashed = moved.filter(([a, b]) => isSlash(a.operation, b.operation));
+  // A slash that many paths lost is one change.
+  const together = slashed.length > 1 ? slashed : [];
+  if (together.length > 0) made.push(slashChange(together));
+  for (const [a, b] of moved) {
+    if (!together.some(([x]) => x === a)) made.push(movedChange(a.operation, b.operation));
+    made.push(...operationChanges(memory, a.operation, b.operation));
+  }
   const elsewhere = new Set(moved.flat());
   for (const a of gone) if (!elsewhere.has(a)) made.push(removedChange(a.operation, now));
   for (const b of added)
@@ -69,7 +75,13 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
   const told = toldBy(memory);
   const base = old.bases[0] ?? '';
   const changes = folded(
-    made.map((m) => ({ ...based(told.get(m)?.made ?? m, base), touches: told.get(m)?.touches ?? [[m.at]] })),
+    made.map((m) => ({
+      ...based(told.get(m)?.made ?? m, base),
+      touches:
+        m.rule === 'versions/slash-changed'
+          ? [slashed.map(([a]) => affected(a.operation, 'operation'))]
+          : (told.get(m)?.touches ?? [[m.at]]),
+    })),
   );
   const same =
     changes.length === 0 &&
@@ -221,6 +233,23 @@ function movedOf(gone: readonly Placed[], added: readonly Placed[]): readonly (r
     taken.add(b);
     return [[a, b] as const];
   });
+}
+
+/** Do two paths differ in the slash at their end alone? */
+function isSlash(a: Operation, b: Operation): boolean {
+  const bare = (path: string): string => path.replace(/\/$/u, '');
+  return a.method === b.method && a.path !== b.path && bare(a.path) === bare(b.path);
+}
+
+function slashChange(pairs: readonly (readonly [Placed, Placed])[]): Made {
+  const [[a, b]] = pairs as readonly [readonly [Placed, Placed]];
+  const how = a.path.endsWith('/') ? 'lost' : 'have';
+  return {
+    ...plain(affected(a.operation, 'document'), 'versions/slash-changed', 'breaking', a.operation, b.operation),
+    message: `${pairs.length} operations ${how} the slash at the end of their path now: ${a.path} is ${b.path}`,
+    advice: 'Serve both for a while, or redirect (308).',
+    witness: witness(a.operation),
+  };
 }
 
 function movedChange(a: Operation, b: Operation): Made {

@@ -12,7 +12,7 @@ import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
 import { comesIn, hasNoItems, heldAt, isNeverNow, mayCome, nameLike, propertiesOf, sameNames } from './coming.ts';
 import { declaredIn } from './declared-in.ts';
 import { toldApart } from './loss-forms.ts';
-import { defaultChanged, formNamesAdded, type Quiet } from './quiet.ts';
+import { defaultChanged, formNamesAdded, nullableBeside, type Quiet } from './quiet.ts';
 
 /** A property of a pair of schemas that the second lacks. */
 export interface Lost {
@@ -59,7 +59,7 @@ export const lossLook =
     if (isPlainScalar(a) && isPlainScalar(b)) return NOTHING_LOST;
     const is = flat(b, MOST_WAYS);
     const members = newMembers(a, b);
-    const quiet: Quiet[] = [...formNamesAdded(a, b)];
+    const quiet: Quiet[] = [...formNamesAdded(a, b), ...nullableBeside(a, b)];
     const lost: Lost[] = [];
     const steps: Step[] = [];
     const found = (): ReturnType<Look<Differences>> => ({
@@ -91,6 +91,8 @@ export const lossLook =
         other === undefined
           ? isObject && !mayCome(comesIn(b, side), name)
           : more.length === 0 && isNeverNow(schemas, other, side);
+      if (!isGone && isObject && isSaidOpen(is) && !is.some((k) => k.properties.has(name)))
+        quiet.push({ kind: 'undeclared', name, cause: twinOf(a, b), was: undefined, is: undefined });
       if (isGone) lose(name);
       else {
         step(name, schemas, others);
@@ -133,6 +135,11 @@ function isFree(schema: Schema, ways: readonly Keywords[]): boolean {
     );
   const isBare = (k: Keywords): boolean => k.properties.size === 0 && k.required.length === 0 && k.patternProperties.size === 0;
   return names.size === 0 && patterns.length === 0 && ways.some((k) => isBare(k) && mayBeObject(k) && k.additional === undefined);
+}
+
+/** It says that anything may come beside what is declared. */
+function isSaidOpen(ways: readonly Keywords[]): boolean {
+  return ways.length > 0 && ways.every((k) => k.additional?.keywords() === true);
 }
 
 function mayBeObject({ types }: Keywords): boolean {

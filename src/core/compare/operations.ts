@@ -122,6 +122,12 @@ function responses(memory: Memory, old: Operation, now: Operation): readonly Mad
         advice: 'Go on answering it in this version.',
         witness: witness(now),
       });
+    else if (gone.includes(was) && !isSuccess(was))
+      out.push({
+        ...plain(at, 'versions/error-status-removed', 'risky', was, undefined),
+        message: `${was.status} is no longer documented: clients that knew it may meet another error`,
+        advice: 'Go on documenting it, or say what comes instead.',
+      });
     else
       out.push({
         ...plain(at, 'versions/status-removed', 'compatible', was, now),
@@ -132,7 +138,7 @@ function responses(memory: Memory, old: Operation, now: Operation): readonly Mad
     const at = affected(now, 'response', is.status);
     const risky = isSuccess(is) && old.responses.some(isSuccess);
     out.push({
-      ...plain(at, 'versions/status-added', risky ? 'risky' : 'compatible', old, is),
+      ...plain(at, 'versions/status-added', risky ? 'risky' : 'compatible', undefined, is),
       message: `${is.status} may come now`,
       advice: risky ? 'Clients may know the old statuses alone; answer with one of them where it fits.' : null,
     });
@@ -160,14 +166,16 @@ function oneResponse(memory: Memory, was: Response, is: Response, now: Operation
   const out = pairs.flatMap(([media, other]) =>
     responseChanges(memory, media, other, affected(now, 'response', status, other.type)),
   );
-  if (isSuccess({ ...was, status }))
-    for (const media of gone)
-      out.push({
-        ...plain(affected(now, 'response', status, media.type), 'versions/response-type-removed', 'breaking', media, is),
-        message: `${media.type} is no longer sent`,
-        advice: 'Go on offering it in this version.',
-        witness: witness(now, { Accept: media.type }),
-      });
+  for (const media of gone) {
+    const good = isSuccess({ ...was, status });
+    const rule = good ? 'versions/response-type-removed' : 'versions/error-type-removed';
+    out.push({
+      ...plain(affected(now, 'response', status, media.type), rule, good ? 'breaking' : 'risky', media, is),
+      message: `${media.type} is no longer sent`,
+      advice: good ? 'Go on offering it in this version.' : 'Go on answering errors in the format that clients read.',
+      witness: witness(now, { Accept: media.type }),
+    });
+  }
   for (const media of added)
     out.push({
       ...plain(affected(now, 'response', status, media.type), 'versions/response-type-added', 'compatible', undefined, media),

@@ -12,7 +12,7 @@ import { tell, touchedBefore } from './telling.ts';
 
 /** Of one pair of schemas; `name` is the property that has another default, or that tells the forms apart. */
 export interface Quiet {
-  readonly kind: 'default' | 'form name';
+  readonly kind: 'default' | 'form name' | 'nullable' | 'undeclared';
   readonly name: string;
   readonly cause: Twin;
   readonly was: unknown;
@@ -59,6 +59,14 @@ export function formNamesAdded(a: Schema, b: Schema): readonly Quiet[] {
   return [{ kind: 'form name', name: y.discriminator?.property ?? '', cause: twinOf(a, b), was: undefined, is: added }];
 }
 
+/** `nullable` beside `allOf` or `$ref` has no effect (3.0.3), and many documents mean it. */
+export function nullableBeside(a: Schema, b: Schema): readonly Quiet[] {
+  const says = ({ raw }: Schema): boolean =>
+    isMapping(raw) && raw.nullable === true && raw.type === undefined && (raw.allOf !== undefined || raw.$ref !== undefined);
+  if (!isMapping(a.raw) || !isMapping(b.raw) || says(a) === says(b)) return [];
+  return [{ kind: 'nullable', name: '', cause: twinOf(a, b), was: says(a), is: says(b) }];
+}
+
 /** Of one list of pairs, which many bodies share. */
 const made = new WeakMap<readonly LossPair[], readonly Found[]>();
 
@@ -73,13 +81,22 @@ export function quietChanges(memory: Memory, a: Schema, b: Schema, at: Affected,
   const pairs = web.flaws(root);
   const all = made.get(pairs) ?? pairs.flatMap((pair) => (pair.flaw?.quiet ?? []).map((q): Found => ({ ...q, pair })));
   made.set(pairs, all);
-  const list = side === 'response' ? all : all.filter((q) => q.kind === 'default');
+  const list = side === 'response' ? all : all.filter((q) => q.kind !== 'form name');
   const keyOf = ({ kind }: Found): string => `${kind} ${side}`;
   if (list.length === 0 || (list === all && touchedBefore(memory, list, keyOf, `quiet ${side}`, at, causeOf))) return [];
   return list.flatMap((q) =>
     tell(memory, q.cause, keyOf(q), at, () => {
       const way = web.wayBetween(root, q.pair)?.pointer ?? '';
-      return q.kind === 'default' ? otherDefault(q, way, at, side) : otherName(q, way, at);
+      switch (q.kind) {
+        case 'default':
+          return otherDefault(q, way, at, side);
+        case 'nullable':
+          return otherNull(q, way, at);
+        case 'undeclared':
+          return undeclared(q, way, at, side);
+        default:
+          return otherName(q, way, at);
+      }
     }),
   );
 }
@@ -98,6 +115,28 @@ function otherDefault({ cause, name, was, is }: Found, way: string, at: Affected
       side === 'request'
         ? 'Keep the default; clients that leave it out get another answer.'
         : 'Keep the default; clients that know the old one go on with it where nothing is sent.',
+  };
+}
+
+function otherNull({ cause, is }: Found, way: string, at: Affected): Made {
+  const where = way === '' ? 'the body' : way;
+  return {
+    ...plain(at, 'versions/nullable-beside-reference', 'risky', cause.a, cause.b),
+    value: way,
+    message: `nullable: true ${is === true ? 'stands' : 'no longer stands'} beside allOf or $ref of ${where}, where it has no effect (3.0.3) and many read it as "or null"`,
+    advice: 'Say what is meant: type: beside it, or a form for null.',
+  };
+}
+
+function undeclared({ cause, name }: Found, way: string, at: Affected, side: 'request' | 'response'): Made {
+  const value = way + below('', name);
+  const what =
+    side === 'request' ? 'clients may go on sending it, and nobody says what becomes of it' : 'it may still come, as anything';
+  return {
+    ...plain(at, 'versions/property-undeclared', 'risky', cause.a, cause.b),
+    value,
+    message: `${value} is no longer declared: ${what}`,
+    advice: `Go on declaring ${name}.`,
   };
 }
 

@@ -11,10 +11,32 @@ import type { Memory } from './memory.ts';
 import type { ChangeRuleId } from './rules/index.ts';
 import { lossWitness, valueWitness } from './witnesses.ts';
 
-/** A change of the whole shape that has a name: wrapped, unwrapped, letter case, paged. */
-export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, side: 'request' | 'response'): Made | undefined {
+/** A change of the whole shape, and what stands inside on both sides where that can be compared too. */
+export interface ShapeChange {
+  readonly made: Made;
+  readonly inner: Inner | undefined;
+}
+
+/** What a body became the inside of, or what was its inside. */
+export interface Inner {
+  readonly old: Schema;
+  readonly now: Schema;
+  /** The property that holds it, on the side that has one. */
+  readonly name: string;
+  readonly wrapped: 'old' | 'new';
+  readonly outer: Schema;
+}
+
+/** A change of the whole shape that has a name: wrapped, unwrapped, letter case, paged or no longer. */
+export function shapeChange(
+  memory: Memory,
+  a: Schema,
+  b: Schema,
+  at: Affected,
+  side: 'request' | 'response',
+): ShapeChange | undefined {
   const [was, is] = [wrapperOf(a), wrapperOf(b)];
-  const named = (rule: ChangeRuleId, message: string, advice: string): Made => {
+  const named = (rule: ChangeRuleId, message: string, advice: string, inner?: Inner): ShapeChange => {
     const [sender, taker] = side === 'request' ? [a, b] : [b, a];
     const found = valueIn(sender, side);
     const shown = found.kind === 'witness' && !fits(taker, found.value, side, 'taken') ? found.value : undefined;
@@ -22,7 +44,7 @@ export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, 
       shown === undefined
         ? firstLoss(memory, a, b)
         : valueWitness(side, side === 'request' ? 'old' : 'new', side === 'request' ? 'new' : 'old', shown);
-    return { ...plain(at, rule, 'breaking', a, b), value: '', message, advice, witness };
+    return { made: { ...plain(at, rule, 'breaking', a, b), value: '', message, advice, witness }, inner };
   };
   const [before, after] = [propertiesOf(a), propertiesOf(b)];
   if (is !== undefined && was === undefined && before?.has(is.name) !== true && alike(is.inner, a))
@@ -30,39 +52,55 @@ export function shapeChange(memory: Memory, a: Schema, b: Schema, at: Affected, 
       `versions/${side}-wrapped`,
       `the body is wrapped in "${is.name}" now`,
       'Leave the body as it was; put what is new beside it.',
+      { old: a, now: is.inner, name: is.name, wrapped: 'new', outer: b },
     );
   if (was !== undefined && is === undefined && after?.has(was.name) !== true && alike(was.inner, b))
     return named(
       `versions/${side}-unwrapped`,
       `the body is no longer wrapped in "${was.name}"`,
       'Keep the wrapper in this version.',
+      { old: was.inner, now: b, name: was.name, wrapped: 'old', outer: a },
     );
-  if (before !== undefined && after !== undefined && before.size > 1) {
-    const renamed = [...before.keys()].filter(
-      (n) => !after.has(n) && [...after.keys()].some((m) => m !== n && bareName(m) === bareName(n)),
+  const [old, now] = [before ?? propertiesOf(listedIn(a)), after ?? propertiesOf(listedIn(b))];
+  if (old !== undefined && now !== undefined && old.size > 1) {
+    const renamed = [...old.keys()].filter(
+      (n) => !now.has(n) && [...now.keys()].some((m) => m !== n && bareName(m) === bareName(n)),
     );
-    if (renamed.length > 1 && renamed.length * 2 > before.size)
+    if (renamed.length > 1 && renamed.length * 2 > old.size)
       return named(
         `versions/${side}-letter-case`,
         `the names of ${renamed.length} properties changed their letter case (${renamed.slice(0, 3).join(', ')})`,
         'Keep the spelling in this version.',
       );
   }
-  const items = listedIn(a);
-  const inner =
-    items === undefined || after === undefined
-      ? undefined
-      : [...after].find(([, s]) => {
-          const held = listedIn(s);
-          return held !== undefined && sameKind(items, held);
-        });
-  if (side === 'response' && inner !== undefined)
+  if (side !== 'response') return undefined;
+  const paged = heldList(after, a);
+  if (paged !== undefined)
     return named(
       'versions/response-paged',
-      `the list became an object that holds it as "${inner[0]}"`,
+      `the list became an object that holds it as "${paged[0]}"`,
       'Page with headers or links (RFC 8288), or in a new version.',
+      { old: a, now: paged[1], name: paged[0], wrapped: 'new', outer: b },
+    );
+  const bare = heldList(before, b);
+  if (bare !== undefined)
+    return named(
+      'versions/response-unpaged',
+      `the object that held a list as "${bare[0]}" became the list itself`,
+      'Keep the object in this version.',
+      { old: bare[1], now: b, name: bare[0], wrapped: 'old', outer: a },
     );
   return undefined;
+}
+
+/** The property of an object that holds a list like this one. */
+function heldList(properties: ReadonlyMap<string, Schema> | undefined, list: Schema): readonly [string, Schema] | undefined {
+  const items = listedIn(list);
+  if (items === undefined || properties === undefined) return undefined;
+  return [...properties].find(([, s]) => {
+    const held = listedIn(s);
+    return held !== undefined && sameKind(items, held);
+  });
 }
 
 /** An old response with the first thing that is lost. */

@@ -60,7 +60,7 @@ export function responsesAt(reader: Reader, at: At, produces: readonly string[])
       headers: 'headers' in response.value ? headersAt(reader, child(response, 'headers')) : [],
       content: reader.dialect === '2.0' ? oldContent(reader, response, produces) : contentIn(reader, response),
       links: 'links' in response.value ? linksAt(reader, child(response, 'links')) : [],
-      place: placeOf(item),
+      place: placeOf(response),
     });
   }
   return out;
@@ -92,7 +92,7 @@ function headersAt(reader: Reader, at: At): readonly Header[] {
         required: header.value.required === true,
         deprecated: header.value.deprecated === true,
         schema: own ?? media?.schema,
-        place: placeOf(item),
+        place: placeOf(header),
       },
     ];
   });

@@ -47,10 +47,14 @@ export function typeDifferences({ operation, routes }: Documented, of: 'request'
   const declared = [...new Set(said.flatMap((r) => (of === 'request' ? r.conditions.takes : r.conditions.returns) ?? []))];
   const beyond = (types: readonly string[], known: readonly string[]): readonly string[] =>
     types.filter((type) => !known.some((k) => isDeclaredBy([k], type) || isDeclaredBy([type], k)));
+  const having = (types: readonly string[]): Route =>
+    said.find((r) => (of === 'request' ? r.conditions.takes : r.conditions.returns)?.some((t) => types.includes(t))) ?? route;
   const refused = beyond(documented, declared);
   const undocumented = beyond(declared, documented);
   return [
     ...(refused.length > 0 ? [{ kind: 'refused' as const, types: refused, route, operation }] : []),
-    ...(undocumented.length > 0 ? [{ kind: 'undocumented' as const, types: undocumented, route, operation }] : []),
+    ...(undocumented.length > 0
+      ? [{ kind: 'undocumented' as const, types: undocumented, route: having(undocumented), operation }]
+      : []),
   ];
 }

@@ -75,6 +75,7 @@ export interface Link {
   readonly parameters: Readonly<Record<string, unknown>>;
 }
 
+/** Its place is where it is declared, which many operations may refer to; so are those of all parts below. */
 export interface Response {
   /** `200`, `2XX` or `default`. */
   readonly status: string;

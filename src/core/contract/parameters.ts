@@ -35,12 +35,12 @@ export function parametersAt(reader: Reader, at: At): Parameters {
     if (where === 'header' && ['accept', 'content-type', 'authorization'].includes(name.toLowerCase())) continue;
     const key = `${where} ${where === 'header' ? name.toLowerCase() : name}`;
     if (found.has(key)) flaw(reader, item, `the ${where} parameter "${name}" stands here a second time; the last one counts`);
-    found.set(key, parameterAt(reader, parameter, item));
+    found.set(key, parameterAt(reader, parameter));
   }
   return { parameters: [...found.values()], bodies };
 }
 
-function parameterAt(reader: Reader, at: At<Mapping>, item: At): Parameter {
+function parameterAt(reader: Reader, at: At<Mapping>): Parameter {
   const { value } = at;
   const where = value.in as Parameter['in'];
   const old = reader.dialect === '2.0';
@@ -57,7 +57,7 @@ function parameterAt(reader: Reader, at: At<Mapping>, item: At): Parameter {
     schema: old ? oldSchema(reader, at) : (schemaAt(reader, child(at, 'schema')) ?? content?.schema),
     content,
     examples: examplesOf(value),
-    place: placeOf(item),
+    place: placeOf(at),
   };
 }
 

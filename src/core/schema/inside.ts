@@ -206,11 +206,20 @@ function anything(state: State, solver: Solver): Found | undefined {
   return value === undefined ? undefined : { kind: 'witness', value };
 }
 
+/** So many steps on the way count as one combination. */
+const STEPS = 32;
+
 function byKind(state: State, solver: Solver): Found {
   let found: Found = NOT_FOUND;
   for (const kind of KINDS) {
     if (!mayBe(state, kind)) continue;
-    for (const way of waysOf(state, kind, solver.side)) {
+    let steps = 0;
+    // Ways that lead nowhere cost as well.
+    const step = (): void => {
+      steps += 1;
+      if (steps % STEPS === 0) solver.count();
+    };
+    for (const way of waysOf(state, kind, solver.side, step)) {
       solver.count();
       found = better(found, solveWay(way, state, solver));
       if (found.kind === 'witness') return found;

@@ -20,15 +20,25 @@ const MAX_CHAIN = 500;
 /** Stops the search where a keyword is not decided. */
 export class NotDecided extends Error {}
 
-/** Every way in which a value of this kind could answer. */
-export function* waysOf({ pos, neg, at }: State, kind: JsonType, side: Side): Generator<Way> {
+/** Every way in which a value of this kind could answer; `step` is called for each step of the way, dead ends among them. */
+export function* waysOf({ pos, neg, at }: State, kind: JsonType, side: Side, step: () => void): Generator<Way> {
   const items: Item[] = [...pos.map((l): Item => ({ sign: '+', ...l })), ...neg.map((schema): Item => ({ sign: '-', schema }))];
   const sources = pos.filter((l) => l.group > 0).map(({ group, schema }) => ({ group, schema }));
-  yield* next(items, { kind, pos: [], broken: [], sources, present: [], absent: [], at }, side, 0);
+  yield* next(items, { kind, pos: [], broken: [], sources, present: [], absent: [], at }, { side, step }, 0);
 }
 
-function* next(items: readonly Item[], way: Way, side: Side, depth: number): Generator<Way> {
+/** What one search goes by. */
+interface Run {
+  readonly side: Side;
+  readonly step: () => void;
+}
+
+function* next(items: readonly Item[], way: Way, run: Run, depth: number): Generator<Way> {
+  const { side } = run;
+  run.step();
   if (depth > MAX_CHAIN) throw new NotDecided('references');
+  // What holds for every value of this kind leaves no way, however the others are broken.
+  if (items.some((i) => i.sign === '-' && alwaysHolds(i.schema, way.kind, side))) return;
   const [item, ...rest] = items;
   if (item === undefined) {
     yield way;
@@ -37,11 +47,35 @@ function* next(items: readonly Item[], way: Way, side: Side, depth: number): Gen
   const k = view(item.schema, side, item.sign === '+' && item.group > 0 ? 'sent' : 'taken');
   if (item.sign === '+') {
     if (k === false) return;
-    yield* k === true ? next(rest, way, side, depth + 1) : held(k, item, rest, way, side, depth + 1);
+    yield* k === true ? next(rest, way, run, depth + 1) : held(k, item, rest, way, run, depth + 1);
   } else {
     if (k === true) return;
-    yield* k === false ? next(rest, way, side, depth + 1) : broken(k, rest, way, side, depth + 1);
+    yield* k === false ? next(rest, way, run, depth + 1) : broken(k, rest, way, run, depth + 1);
   }
+}
+
+const holding = new WeakMap<Schema, Map<string, boolean>>();
+
+/** Does a schema say nothing that a value of this kind could break? */
+function alwaysHolds(schema: Schema, kind: JsonType, side: Side): boolean {
+  const row = holding.get(schema) ?? new Map<string, boolean>();
+  if (row.size === 0) holding.set(schema, row);
+  const key = `${kind} ${side}`;
+  const known = row.get(key);
+  if (known !== undefined) return known;
+  const found = holdsAlways(schema, kind, side);
+  row.set(key, found);
+  return found;
+}
+
+function holdsAlways(schema: Schema, kind: JsonType, side: Side): boolean {
+  const k = view(schema, side, 'taken');
+  if (typeof k === 'boolean') return k;
+  if (!isKind(k, kind) || k.enum !== undefined) return false;
+  if (kind === 'number' && k.types !== undefined && !k.types.includes('number')) return false;
+  const parts = [k.ref, k.anyOf, k.oneOf, k.not, k.if];
+  if (parts.some((p) => p !== undefined) || (kind === 'object' && k.dependentSchemas.size > 0)) return false;
+  return !OF_KIND[kind].some((keyword) => says(k, keyword)) && k.allOf.every((part) => alwaysHolds(part, kind, side));
 }
 
 export function isKind(k: Keywords, kind: JsonType): boolean {
@@ -53,9 +87,10 @@ function* held(
   { schema, group, counted }: Extract<Item, { sign: '+' }>,
   rest: readonly Item[],
   way: Way,
-  side: Side,
+  run: Run,
   depth: number,
 ): Generator<Way> {
+  const { side } = run;
   if (!isKind(k, way.kind) || (k.enum !== undefined && !k.enum.some((e) => kindOfValue(e) === way.kind))) return;
   const also = (schemas: readonly Schema[]): readonly Item[] =>
     schemas.map((s): Item => ({ sign: '+', schema: s, group, counted }));
@@ -112,7 +147,7 @@ function* held(
         { items: also([schema]), present: name },
       ]);
   }
-  for (const choice of choices) yield* next([...choice.items, ...rest], choice.way, side, depth);
+  for (const choice of choices) yield* next([...choice.items, ...rest], choice.way, run, depth);
 }
 
 /**
@@ -173,9 +208,10 @@ const OF_KIND: Readonly<Record<JsonType, readonly (keyof Keywords)[]>> = {
   ],
 };
 
-function* broken(k: Keywords, rest: readonly Item[], way: Way, side: Side, depth: number): Generator<Way> {
+function* broken(k: Keywords, rest: readonly Item[], way: Way, run: Run, depth: number): Generator<Way> {
+  const { side } = run;
   if (!isKind(k, way.kind)) {
-    yield* next(rest, way, side, depth);
+    yield* next(rest, way, run, depth);
     return;
   }
   const whole = way.kind === 'number' && k.types !== undefined && !k.types.includes('number');
@@ -185,42 +221,44 @@ function* broken(k: Keywords, rest: readonly Item[], way: Way, side: Side, depth
     ...OF_KIND[way.kind].filter((key) => says(k, key)),
   ];
   for (const keyword of keywords) {
-    if (keyword === 'unevaluatedProperties') yield* leftOver(k, rest, way, side, depth);
-    else if (keyword === 'unevaluatedItems') yield* itemsLeftOver(k, rest, way, side, depth);
-    else yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, side, depth);
+    if (keyword === 'unevaluatedProperties') yield* leftOver(k, rest, way, run, depth);
+    else if (keyword === 'unevaluatedItems') yield* itemsLeftOver(k, rest, way, run, depth);
+    else yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, run, depth);
   }
-  for (const items of brokenParts(k, side, way.sources.length > 0)) yield* next([...items, ...rest], way, side, depth);
+  for (const items of brokenParts(k, side, way.sources.length > 0)) yield* next([...items, ...rest], way, run, depth);
   if (way.kind !== 'object') return;
   for (const [name, schema] of k.dependentSchemas)
-    yield* next([{ sign: '-', schema }, ...rest], { ...way, present: [...way.present, name] }, side, depth);
+    yield* next([{ sign: '-', schema }, ...rest], { ...way, present: [...way.present, name] }, run, depth);
 }
 
 /** A name that nothing else looks at: what would is made to fail. */
-function* leftOver(k: Keywords, rest: readonly Item[], way: Way, side: Side, depth: number): Generator<Way> {
+function* leftOver(k: Keywords, rest: readonly Item[], way: Way, run: Run, depth: number): Generator<Way> {
+  const { side } = run;
   const keyword = 'unevaluatedProperties';
   const ways = unevaluatedWays(k, (s) => view(s, side, 'taken'));
-  if (ways === undefined) yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, side, depth);
+  if (ways === undefined) yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, run, depth);
   for (const { failing, holding, absent, ...left } of ways ?? []) {
     const items = [
       ...failing.map((schema): Item => ({ sign: '-', schema })),
       ...holding.map((schema): Item => ({ sign: '+', schema, group: 0 })),
     ];
     const broken = [...way.broken, { k, keyword, left } as const];
-    yield* next([...items, ...rest], { ...way, broken, absent: [...way.absent, ...absent] }, side, depth);
+    yield* next([...items, ...rest], { ...way, broken, absent: [...way.absent, ...absent] }, run, depth);
   }
 }
 
 /** An item that nothing else looks at. */
-function* itemsLeftOver(k: Keywords, rest: readonly Item[], way: Way, side: Side, depth: number): Generator<Way> {
+function* itemsLeftOver(k: Keywords, rest: readonly Item[], way: Way, run: Run, depth: number): Generator<Way> {
+  const { side } = run;
   const keyword = 'unevaluatedItems';
   const ways = leftItems(k, (s) => view(s, side, 'taken'));
-  if (ways === undefined) yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, side, depth);
+  if (ways === undefined) yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, run, depth);
   for (const { failing, holding, ...leftItem } of ways ?? []) {
     const items = [
       ...failing.map((schema): Item => ({ sign: '-', schema })),
       ...holding.map((schema): Item => ({ sign: '+', schema, group: 0 })),
     ];
-    yield* next([...items, ...rest], { ...way, broken: [...way.broken, { k, keyword, leftItem }] }, side, depth);
+    yield* next([...items, ...rest], { ...way, broken: [...way.broken, { k, keyword, leftItem }] }, run, depth);
   }
 }
 

@@ -29,9 +29,11 @@ export const sameType: Rule = {
         ...(operation?.responses ?? []).map((r) => r.content.map((m) => m.type)),
         route?.conditions.returns ?? [],
       ];
+      // Of a range and a type that it holds the more precise one counts (OpenAPI), so neither hides the other.
+      const plain = (list: readonly string[]): readonly string[] => list.filter((t) => !t.includes('*'));
       const [pair] = [
-        ...sent.flatMap((list) => hiddenIn(list, (before, own) => before.find((t) => hidesMedia(t, own)))),
-        ...answered.flatMap((list) => hiddenIn(list, (before, own) => hiderOf(before, own, useParameters))),
+        ...sent.flatMap((list) => hiddenIn(plain(list), (before, own) => before.find((t) => hidesMedia(t, own)))),
+        ...answered.flatMap((list) => hiddenIn(plain(list), (before, own) => hiderOf(before, own, useParameters))),
       ];
       if (pair === undefined) return [];
       const message = typeof pair.first === 'string' ? 'one' : 'several';

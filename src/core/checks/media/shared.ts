@@ -3,8 +3,8 @@ import type { TypeDifference } from '../../contract/media-pairing.ts';
 import { operationTitle } from '../../contract/model.ts';
 import type { Documented } from '../../contract/pairing.ts';
 import { grouped } from '../../grouped.ts';
-import { filledPath } from '../../routes/fill.ts';
 import { type Context, spotOf, witnessOf } from '../context.ts';
+import { routeRequest } from '../endpoint.ts';
 import type { Found } from '../finding.ts';
 
 /** One finding for each set of types that stands on one side alone, with the request that shows it. */
@@ -19,7 +19,8 @@ export function mediaFindings(
   return grouped(all, (d) => `${d.kind} ${d.types.join(' ')}`).map(([first, ...others]): Found => {
     const { kind, types, route, operation } = first;
     const header = advice === 'takes' ? 'Content-Type' : 'Accept';
-    const request = { method: operation.method, target: filledPath(route, new Map()), headers: { [header]: types[0] as string } };
+    const usual = routeRequest(router, route, operation.method);
+    const request = { ...usual, headers: { ...usual.headers, [header]: types[0] as string } };
     const more = others.length === 0 ? '' : ` (and ${others.length} more)`;
     return {
       message: kind,

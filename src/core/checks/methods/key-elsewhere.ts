@@ -41,7 +41,8 @@ function keysElsewhere(context: Context): readonly Found[] {
       const wanted =
         key !== undefined && sent !== undefined && flat(sent, 4).every((k) => k.required.includes(key)) && !serverMade(sent, key);
       const onItem = wanted ? 'both' : asked?.required === true ? 'twice' : undefined;
-      const onCollection = key !== undefined ? 'body' : asked !== undefined ? 'query' : undefined;
+      const onCollection =
+        key !== undefined && sent !== undefined && !serverMade(sent, key) ? 'body' : asked !== undefined ? 'query' : undefined;
       const message = role === 'item' ? onItem : onCollection;
       if (message === undefined) return [];
       return [

@@ -56,6 +56,24 @@ export const ANSWER_RULES = {
     why: 'Clients that walk through the list find none.',
     mend: 'Page with headers or links (RFC 8288), or in a new version.',
   },
+  'versions/response-unpaged': {
+    effect: 'breaking',
+    what: 'An object that held a list became the list itself.',
+    why: 'Clients look for the list in the object.',
+    mend: 'Keep the object in this version.',
+  },
+  'versions/nullable-beside-reference': {
+    effect: 'risky',
+    what: 'nullable: true came to stand beside allOf or $ref in a 3.0 document, or went.',
+    why: 'By the standard it has no effect there, and many tools read it as "or null".',
+    mend: 'Say type: beside it, or a form of its own for null.',
+  },
+  'versions/property-undeclared': {
+    effect: 'risky',
+    what: 'A property is no longer declared, in an object in which anything may come.',
+    why: 'It may still come or be sent, and nobody says what it is.',
+    mend: 'Go on declaring it.',
+  },
   'versions/enumeration-member-added': {
     effect: 'risky',
     what: 'A new member of an enumeration that is open.',
@@ -91,6 +109,18 @@ export const ANSWER_RULES = {
     what: 'A media type that is no longer answered.',
     why: 'Clients that accept nothing else are answered 406.',
     mend: 'Go on answering it in this version.',
+  },
+  'versions/error-type-removed': {
+    effect: 'risky',
+    what: 'A media type of an error answer that is no longer sent.',
+    why: 'Whoever reads what went wrong can not read it any more.',
+    mend: 'Go on answering errors in the same format.',
+  },
+  'versions/error-status-removed': {
+    effect: 'risky',
+    what: 'An error status that is no longer documented.',
+    why: 'Clients that handled it may meet another one that they do not know.',
+    mend: 'Go on documenting it, or say what comes instead.',
   },
   'versions/default-type-changed': {
     effect: 'risky',

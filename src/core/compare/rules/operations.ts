@@ -20,6 +20,12 @@ export const OPERATION_RULES = {
     why: 'The old path is answered 404.',
     mend: 'Serve the old path too, or redirect with 308 (RFC 9110, 15.4.9).',
   },
+  'versions/slash-changed': {
+    effect: 'breaking',
+    what: 'The slash at the end of many paths came or went.',
+    why: 'Every link and every client that has the old paths is answered 404, or redirected without its body.',
+    mend: 'Serve both, or redirect with 308.',
+  },
   'versions/prefix-changed': {
     effect: 'breaking',
     what: 'All operations stand behind another base path.',
