@@ -35,6 +35,13 @@ test('files stay small', () => {
   expect(long).toEqual([]);
 });
 
+test('no expression of an input is run by the engine of the language', () => {
+  // These put together what is written in the code itself.
+  const OWN = ['core/language/characters.ts', 'core/paths/angle.ts'];
+  const files = readdirSync('src', { recursive: true, encoding: 'utf8' }).filter((f) => f.endsWith('.ts') && !OWN.includes(f));
+  expect(files.filter((f) => /\bRegExp\(/u.test(readFileSync(join('src', f), 'utf8')))).toEqual([]);
+});
+
 test('the package works when it is packed and installed somewhere else', () => {
   const dir = mkdtempSync(join(tmpdir(), 'elm-gate-pack-'));
   const [packed] = JSON.parse(

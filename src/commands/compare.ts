@@ -101,8 +101,13 @@ function versionFile(name: string, versions: readonly string[], exists: boolean,
   const found =
     contracts.find((c) => c.bases.some((b) => b.split('/').some((p) => p === name || p === `v${name}`))) ??
     contracts.find((c) => c.version === name || major(c) === name) ??
-    contracts.find((c) => new RegExp(`[.-]v?${name.replaceAll('.', '\\.')}[.-]`, 'u').test(c.place.file));
+    contracts.find((c) => namesVersion(c.place.file, name));
   return found?.place.file ?? fail(name, 'no document of the settings is of that version; name a file');
+}
+
+/** Does a file say of which version it is: `passage-desk.v2.openapi.yaml`? */
+function namesVersion(file: string, version: string): boolean {
+  return ['.', '-'].some((open) => ['', 'v'].some((v) => ['.', '-'].some((end) => file.includes(open + v + version + end))));
 }
 
 /** How often it is told how far it got, in milliseconds; nothing is told of what takes no longer. */

@@ -85,7 +85,9 @@ export function folded(changes: readonly Change[]): readonly Change[] {
         ? (first as Change)
         : { ...(first as Change), touches: [first as Change, ...others].flatMap((o) => o.touches) },
   );
-  return all.sort((a, b) => EFFECTS.indexOf(a.effect) - EFFECTS.indexOf(b.effect));
+  // What touches most comes first.
+  const size = ({ touches }: Change): number => touches.reduce((sum, list) => sum + list.length, 0);
+  return all.sort((a, b) => EFFECTS.indexOf(a.effect) - EFFECTS.indexOf(b.effect) || size(b) - size(a));
 }
 
 export type Made = Omit<Change, 'touches'>;

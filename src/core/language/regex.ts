@@ -147,7 +147,8 @@ function translateAssertion(node: AST.Assertion, { loose }: RegexFlags): Express
   throw new NotRegular('look-around is not supported; name what may stand there instead', node);
 }
 
-function setOf(node: AST.Character | AST.CharacterSet | AST.CharacterClass, flags: RegexFlags): CharSet {
+/** The characters that one of a text may be. */
+export function setOf(node: AST.Character | AST.CharacterSet | AST.CharacterClass, flags: RegexFlags): CharSet {
   const set = plainSet(node, flags);
   const folded = flags.ignoreCase ? withEitherCase(set) : set;
   return node.type === 'CharacterClass' && node.negate ? complementSet(folded) : folded;

@@ -127,9 +127,3 @@ export function hidesMedia(first: string, second: string): boolean {
   const wild = x.subtype === '*' && (x.type === '*' || x.type === y.type);
   return wild && [...x.parameters.keys()].every((name) => name === 'charset');
 }
-
-/** The header without a parameter that selects something else, such as the version. */
-export function withoutParameter(header: string, name: string): string {
-  const escaped = name.replaceAll(/[.*+?^${}()|[\]\\]/gu, '\\$&');
-  return header.replaceAll(new RegExp(`\\s*;\\s*${escaped}\\s*=\\s*(?:"(?:[^"\\\\]|\\\\.)*"|[^;,\\s]*)`, 'giu'), '');
-}

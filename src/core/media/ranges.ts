@@ -89,3 +89,15 @@ function rangeOf(element: string, notes: string[]): MediaRange | undefined {
   }
   return { type, subtype, parameters, quality };
 }
+
+/** The header without a parameter that selects something else, such as the version. Linear. */
+export function withoutParameter(header: string, name: string): string {
+  const wanted = name.toLowerCase();
+  const keyOf = (piece: string): string => (piece.split('=', 1)[0] as string).trim().toLowerCase();
+  return elementsOf(header)
+    .map((element) => {
+      const [first = '', ...pieces] = element.match(PIECE) ?? [];
+      return [first.trim(), ...pieces.filter((p) => keyOf(p) !== wanted).map((p) => p.trim())].join(';');
+    })
+    .join(', ');
+}

@@ -1,7 +1,8 @@
 /** Follows one request through a table: who takes it, with which parameters, who else would have, what is answered. */
 
 import { holds } from '../language/language.ts';
-import { chooseType, withoutParameter } from '../media/media.ts';
+import { chooseType } from '../media/media.ts';
+import { withoutParameter } from '../media/ranges.ts';
 import { parametersOf } from '../paths/pattern.ts';
 import type { ParameterType } from '../paths/types.ts';
 import { ended, type Following, type Judged } from './following.ts';

@@ -1,6 +1,7 @@
 /** Which text of a path goes to which parameter. */
 import { BOUNDARY_TEXT } from '../language/charset.ts';
 import { holds, type Language } from '../language/language.ts';
+import { match } from '../language/matcher.ts';
 import type { Compiler } from '../paths/compile.ts';
 import type { Part, Pattern, Piece } from '../paths/pattern.ts';
 import type { Router } from './router.ts';
@@ -71,11 +72,8 @@ function captured(
   segments: readonly string[],
 ): ReadonlyMap<string, Value> {
   const path = (slashed ? '/' : '') + segments.join('/');
-  const match = new RegExp(source, flags).exec(path);
-  if (match === null) return new Map();
-  const named = Object.entries(match.groups ?? {});
-  const all = named.length > 0 ? named : match.slice(1).map((text, i) => [String(i), text] as const);
-  return new Map(all.flatMap(([name, text]) => (text === undefined ? [] : [[name, { text, type: 'regex' }]])));
+  const groups = match(source, path, { anywhere: true, ignoreCase: flags.includes('i') }) ?? [];
+  return new Map(groups.flatMap(({ name, text }) => (text === undefined ? [] : [[name, { text, type: 'regex' }]])));
 }
 
 function splitSpan(piece: Piece, segments: readonly string[], compiler: Compiler, longest: boolean, values: Binder): void {

@@ -1,7 +1,8 @@
 /** `pattern` and `patternProperties`: regular expressions of ECMA-262 with `u`, that may match anywhere in a text. */
 import { languageAhead } from '../language/ahead.ts';
-import { type Language, languageOf } from '../language/language.ts';
+import { holds, type Language, languageOf } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
+import { match } from '../language/matcher.ts';
 import { parseRegex, parseTree, type RegexFlags } from '../language/regex.ts';
 
 const languages = new Map<string, Language | undefined>();
@@ -31,24 +32,19 @@ function kept(known: Map<string, Language | undefined>, source: string, flags: R
 
 /** Is it a pattern at all, which only could not be read as it stands? */
 function looksAhead(source: string): boolean {
-  return /\(\?[=!]/u.test(source) && compile(source) !== undefined;
-}
-
-const compiled = new Map<string, RegExp | undefined>();
-
-/** Does the pattern match somewhere in the text? Undefined where nobody can read it. */
-export function matchesPattern(source: string, text: string): boolean | undefined {
-  if (!compiled.has(source)) compiled.set(source, compile(source));
-  return compiled.get(source)?.test(text);
-}
-
-function compile(source: string): RegExp | undefined {
-  for (const flags of ['u', '']) {
-    try {
-      return new RegExp(source, flags);
-    } catch {
-      // Not valid with this flag.
-    }
+  if (!/\(\?[=!]/u.test(source)) return false;
+  try {
+    parseTree(source);
+    return true;
+  } catch {
+    return false;
   }
-  return undefined;
+}
+
+/** Does the pattern match somewhere in the text? Undefined where nobody can read it, or where that takes too many steps. */
+export function matchesPattern(source: string, text: string): boolean | undefined {
+  const language = patternLanguage(source);
+  if (language !== undefined) return holds(language, text);
+  const found = match(source, text, { anywhere: true });
+  return found === undefined ? undefined : found !== null;
 }
