@@ -1,5 +1,4 @@
 /** What all commands share: the flags, the way in, the way out, and how they fail. */
-import { appendFileSync, writeFileSync } from 'node:fs';
 import { Command } from '@oclif/core/command';
 import * as Errors from '@oclif/core/errors';
 import * as Flags from '@oclif/core/flags';
@@ -7,9 +6,10 @@ import type * as Interfaces from '@oclif/core/interfaces';
 import type { Place } from '../core/place.ts';
 import { InputFailure, problemLine } from '../files/problem.ts';
 import type { Workspace } from '../files/workspace.ts';
+import { writeWhole } from '../files/write-file.ts';
 import type { Locate } from '../views/rendered.ts';
 import type { Terminal } from '../views/terminal.ts';
-import { safeOutput, visible } from '../views/visible.ts';
+import { harmless, safeOutput, visible } from '../views/visible.ts';
 
 /** The flags that say what to read. */
 export const inputFlags = {
@@ -25,6 +25,7 @@ export const inputFlags = {
     multiple: true,
     multipleNonGreedy: true,
   }),
+  'allow-outside': Flags.boolean({ summary: 'Read files outside the repository too, where others refer to them' }),
 };
 
 /** Sunsets are measured against a day; the core has no clock. */
@@ -43,13 +44,22 @@ export type InputFlags = Interfaces.InferredFlags<typeof inputFlags>;
 
 export abstract class GateCommand extends Command {
   static override enableJsonFlag = false;
+  /** The files that were read, over which no result is written. */
+  protected inputs: () => readonly string[] = () => [];
 
   /** Opens what the flags name, or what the folder holds. */
   protected async open(flags: InputFlags & { today?: string | undefined }): Promise<Workspace> {
     const { openWorkspace } = await import('./engine.ts');
     const today = flags.today ?? new Date().toISOString().slice(0, 10);
-    const inputs = { cwd: process.cwd(), config: flags.config, routes: flags.routes, documents: flags.document, today };
-    const workspace = openWorkspace(inputs);
+    const workspace = openWorkspace({
+      cwd: process.cwd(),
+      config: flags.config,
+      routes: flags.routes,
+      documents: flags.document,
+      outside: flags['allow-outside'],
+      today,
+    });
+    this.inputs = workspace.sources.names;
     const { settings, services } = workspace;
     if (settings !== undefined) {
       const { checkSettings } = await import('../files/check-settings.ts');
@@ -78,15 +88,7 @@ export abstract class GateCommand extends Command {
       for (const piece of pieces) process.stdout.write(safeOutput(piece, colours));
       return;
     }
-    try {
-      writeFileSync(output, '');
-      for (const piece of pieces) appendFileSync(output, safeOutput(piece, colours));
-    } catch (error) {
-      const code = (error as NodeJS.ErrnoException).code ?? 'unknown cause';
-      throw new InputFailure([
-        { file: output, message: `the result can't be written there (${code}); name another file with --output` },
-      ]);
-    }
+    writeWhole(output, safePieces(pieces, colours), this.inputs());
   }
 
   /** A sentence for every problem, and status 2. */
@@ -100,6 +102,10 @@ function isColoured(output: string | undefined): boolean {
   const { NO_COLOR = '', FORCE_COLOR = '' } = process.env;
   if (output !== undefined || NO_COLOR !== '') return false;
   return process.stdout.isTTY === true || (FORCE_COLOR !== '' && FORCE_COLOR !== '0');
+}
+
+function* safePieces(pieces: Iterable<string>, colours: boolean): Generator<string> {
+  for (const piece of pieces) yield safeOutput(piece, colours);
 }
 
 /** Pieces are written together up to so many characters. */
@@ -135,7 +141,7 @@ export function failWith(error: Error & { oclif?: { exit?: number }; code?: stri
   if (error.oclif?.exit === 0) return;
   process.exitCode = 2;
   if (error instanceof InputFailure) {
-    process.stderr.write(`${visible(error.problems.map(problemLine).join('\n'))}\n`);
+    process.stderr.write(`${harmless(visible(error.problems.map(problemLine).join('\n')))}\n`);
     return;
   }
   if (error instanceof RangeError && /call stack/iu.test(error.message)) {

@@ -35,6 +35,7 @@ export default class Compare extends GateCommand {
   };
   static override flags = {
     config: inputFlags.config,
+    'allow-outside': inputFlags['allow-outside'],
     all: Flags.boolean({ summary: 'List compatible changes too' }),
     'fail-on': Flags.option({
       options: FAIL_ON,
@@ -50,8 +51,10 @@ export default class Compare extends GateCommand {
     const engine = await import('./engine.ts');
     const { openSide } = await import('../files/revisions.ts');
     const { comparisonJson, comparisonText } = await import('../views/comparison.ts');
-    const settings = engine.readSettings(process.cwd(), flags.config);
-    const workspace = (): Workspace => engine.openWorkspace({ cwd: process.cwd(), config: flags.config });
+    const outside = flags['allow-outside'];
+    const settings = engine.readSettings(process.cwd(), flags.config, { named: [flags.config, args.old, args.new], outside });
+    const workspace = (): Workspace => engine.openWorkspace({ cwd: process.cwd(), config: flags.config, outside });
+    this.inputs = settings.sources.names;
     const open = (name: string): Side =>
       openSide(versionFile(name, settings.versions, settings.sources.exists(name), workspace), settings.sources);
     const [old, now] = [open(args.old), open(args.new)];

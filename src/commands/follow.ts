@@ -8,6 +8,7 @@ import type { Router } from '../core/routes/router.ts';
 import { InputFailure } from '../files/problem.ts';
 import type { ClosedService, Workspace } from '../files/workspace.ts';
 import type { Followed } from '../views/following.ts';
+import { visible } from '../views/visible.ts';
 import { GateCommand, inputFlags, outputFlag } from './base.ts';
 import type * as Engine from './follow-engine.ts';
 
@@ -81,7 +82,9 @@ export default class Follow extends GateCommand {
       config: flags.config,
       routes: flags.routes,
       documents: flags.document,
+      outside: flags['allow-outside'],
     });
+    this.inputs = workspace.sources.names;
     const asked = servicesOf(workspace.services, flags.service).map((service) =>
       once((): readonly Asked[] => {
         const context = engine.contextOf(service.open());
@@ -128,7 +131,8 @@ export default class Follow extends GateCommand {
       throw new InputFailure([{ file: '', message: `no document has ${asked}; name one with --document FILE` }]);
     }
     const lines = samples.flatMap(({ request }) => (typeof request === 'string' ? [] : [`${JSON.stringify(request)}\n`]));
-    for (const { title, request } of samples) if (typeof request === 'string') process.stderr.write(`${title}: ${request}\n`);
+    for (const { title, request } of samples)
+      if (typeof request === 'string') process.stderr.write(`${visible(`${title}: ${request}`)}\n`);
     this.put(lines.join(''), flags.output);
     if (lines.length === 0) process.exitCode = 2;
   }

@@ -2,6 +2,7 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Place } from '../core/place.ts';
+import { guardOf, type Reach } from './boundary.ts';
 import { readText } from './read.ts';
 import { locate, type Position, parseSource, type Source } from './source.ts';
 
@@ -9,6 +10,8 @@ export interface Sources {
   /** A file's source, by its name relative to the working folder. Fails with a problem. */
   readonly load: (file: string) => Source;
   readonly exists: (file: string) => boolean;
+  /** The files that were loaded, as they are named. */
+  readonly names: () => readonly string[];
   /** Was it loaded, or added? */
   readonly has: (file: string) => boolean;
   /** A source that is no file of the folder, under a name of its own. */
@@ -18,15 +21,20 @@ export interface Sources {
 }
 
 /** Files are named relative to `cwd`. */
-export function openSources(cwd: string): Sources {
+export function openSources(cwd: string, reach: Reach = {}): Sources {
+  const guard = guardOf(cwd, reach);
   const loaded = new Map<string, Source>();
   const load = (file: string): Source => {
-    const known = loaded.get(file) ?? parseSource(file, readText(file, resolve(cwd, file)));
-    loaded.set(file, known);
-    return known;
+    const known = loaded.get(file);
+    if (known !== undefined) return known;
+    guard(file);
+    const source = parseSource(file, readText(file, resolve(cwd, file)));
+    loaded.set(file, source);
+    return source;
   };
   return {
     load,
+    names: () => [...loaded.keys()],
     has: (file) => loaded.has(file),
     add: (file, text) => {
       const source = parseSource(file, text.replace(/^\ufeff/u, ''));

@@ -75,7 +75,8 @@ function sentence(issue: Issue, value: unknown): string {
     case 'invalid_type':
       if (value === undefined)
         return `the key "${String(issue.path[issue.path.length - 1] ?? '')}" is missing; expected ${article(issue.expected)} there`;
-      return `${found(value)}, expected ${article(issue.expected)}`;
+      // What a whole file holds that is none of ours is nobody's business.
+      return `${issue.path.length === 0 && typeof value !== 'object' ? 'found text' : found(value)}, expected ${article(issue.expected)}`;
     case 'invalid_value': {
       if (value === undefined) {
         const key = String(issue.path[issue.path.length - 1] ?? '');

@@ -4,16 +4,14 @@ import { dirname, isAbsolute, join } from 'node:path';
 import type { Client, Service } from '../core/checks/context.ts';
 import type { Level } from '../core/checks/finding.ts';
 import type { Levels } from '../core/checks/index.ts';
-import { tableFromContracts } from '../core/contract/as-table.ts';
-import type { Contract } from '../core/contract/model.ts';
-import { readContract } from '../core/contract/read.ts';
 import { once } from '../core/once.ts';
 import { buildRouter, type Router } from '../core/routes/router.ts';
 import { answering } from '../core/routes/services.ts';
 import { type Versioning, withRanges } from '../core/routes/version.ts';
-import { besideOf } from './beside.ts';
+import type { Reach } from './boundary.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
 import { type Settings, settings as settingsFormat } from './formats/settings.ts';
+import { existing, type LoadedService, loadAll, loadDocument, loadService } from './load-services.ts';
 import { loadTable } from './load-table.ts';
 import { InputFailure } from './problem.ts';
 import {
@@ -35,6 +33,8 @@ export interface Inputs {
   readonly config?: string | undefined;
   readonly routes?: string | undefined;
   readonly documents?: readonly string[] | undefined;
+  /** Files outside the repository may be read. */
+  readonly outside?: boolean | undefined;
   /** The day that a sunset is measured against, `2027-03-14`. */
   readonly today?: string | undefined;
 }
@@ -52,12 +52,6 @@ export interface Workspace {
   readonly discovered: string | undefined;
 }
 
-export interface LoadedService extends Service {
-  readonly files: ServiceFiles;
-  /** What was not checked, and why. */
-  readonly unchecked: readonly string[];
-}
-
 /** A service whose files are read when it is asked, which most of several never are. */
 export interface ClosedService {
   /** As the settings call it; undefined where its files say it. */
@@ -67,7 +61,7 @@ export interface ClosedService {
 
 /** The services of a run in the order in which they are asked, none of them opened. Fails with what is wrong with the settings. */
 export function closedServices(inputs: Inputs): { readonly sources: Sources; readonly services: readonly ClosedService[] } {
-  const sources = openSources(inputs.cwd);
+  const sources = openSources(inputs.cwd, reachOf(inputs));
   const settingsFile = inputs.config ?? findSettings(sources);
   const settings = settingsFile === undefined ? undefined : (validate(sources.load(settingsFile), settingsFormat) as Settings);
   const { files } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
@@ -99,9 +93,14 @@ function versionedService(service: LoadedService, versioning: Versioning | undef
   return { ...service, table: table === undefined ? undefined : withRanges(table, versioning?.versions ?? []), versioning };
 }
 
+/** What the person who runs it named may lie anywhere. */
+function reachOf({ config, routes, documents = [], outside }: Inputs): Reach {
+  return { named: [config, routes, ...documents], outside };
+}
+
 /** Loads everything a run needs. Fails with all problems of all files. */
 export function openWorkspace(inputs: Inputs): Workspace {
-  const sources = openSources(inputs.cwd);
+  const sources = openSources(inputs.cwd, reachOf(inputs));
   const settingsFile = inputs.config ?? findSettings(sources);
   const settings = settingsFile === undefined ? undefined : (validate(sources.load(settingsFile), settingsFormat) as Settings);
   const { files, discovered } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
@@ -157,6 +156,7 @@ function ownersOf(
 export function readSettings(
   cwd: string,
   config: string | undefined,
+  reach: Reach,
 ): {
   readonly sources: Sources;
   readonly versions: readonly string[];
@@ -164,7 +164,7 @@ export function readSettings(
   readonly clients: readonly Client[];
   readonly openEnumerations: string | undefined;
 } {
-  const sources = openSources(cwd);
+  const sources = openSources(cwd, reach);
   const file = config ?? findSettings(sources);
   const settings = file === undefined ? undefined : (validate(sources.load(file), settingsFormat) as Settings);
   return {
@@ -219,78 +219,4 @@ function serviceFiles(
   }
   const names = files.flatMap((f) => [f.routes, ...f.documents]).filter((f) => f !== undefined);
   return { files, discovered: `Found ${names.join(', ')} in this folder.` };
-}
-
-/** Loads every service, so that the problems of all files are told at once. */
-function loadAll(files: readonly ServiceFiles[], sources: Sources): readonly LoadedService[] {
-  const failures: InputFailure[] = [];
-  const loaded = files.flatMap((f) => {
-    try {
-      return [loadService(f, sources)];
-    } catch (error) {
-      if (!(error instanceof InputFailure)) throw error;
-      failures.push(error);
-      return [];
-    }
-  });
-  if (failures.length > 0) throw new InputFailure(failures.flatMap((f) => f.problems));
-  return loaded;
-}
-
-function loadService(files: ServiceFiles, sources: Sources): LoadedService {
-  const problems: InputFailure[] = [];
-  const attempt = <T>(load: () => T): T | undefined => {
-    try {
-      return load();
-    } catch (error) {
-      if (!(error instanceof InputFailure)) throw error;
-      problems.push(error);
-      return undefined;
-    }
-  };
-  const { routes } = files;
-  const declared =
-    routes === undefined ? undefined : attempt(() => loadTable(existing(routes, files, 'routes', sources), sources, files.mount));
-  const contracts = files.documents.flatMap(
-    (d, i) => attempt(() => loadDocument(existing(d, files, `document/${i}`, sources), sources)) ?? [],
-  );
-  if (problems.length > 0) throw new InputFailure(problems.flatMap((p) => p.problems));
-  const [contract] = contracts;
-  const name = files.name ?? declared?.service ?? contract?.title ?? 'service';
-  const table = declared ?? (contract === undefined ? undefined : tableFromContracts(contracts, name, files.mount));
-  const alone = declared === undefined && contract !== undefined;
-  return {
-    name,
-    table,
-    contracts,
-    mount: files.mount,
-    files,
-    tableIsDocument: alone,
-    unchecked: uncheckedOf(declared !== undefined, contracts.length > 0),
-  };
-}
-
-/** A file that the settings name has to be there; where they name it is what has to be mended. */
-function existing(name: string, { at }: ServiceFiles, key: string, sources: Sources): string {
-  if (at === undefined || sources.exists(name)) return name;
-  const place = { file: at.file, pointer: `${at.pointer}/${key}` };
-  const message = `there is no file ${JSON.stringify(name)}; name one that exists, as seen from ${at.file}`;
-  throw new InputFailure([{ file: at.file, ...sources.positions([place])(place), message }]);
-}
-
-function loadDocument(file: string, sources: Sources): Contract {
-  const result = readContract(sources.load(file).value, file, besideOf(sources));
-  if (!result.ok) throw new InputFailure([{ file, line: 1, column: 1, message: result.message }]);
-  return result.contract;
-}
-
-function uncheckedOf(table: boolean, document: boolean): readonly string[] {
-  if (table && document) return [];
-  if (table)
-    return [
-      'Not checked: the routes against an OpenAPI document, because none was named or found (--document FILE, or document: in elm-gate.yaml).',
-    ];
-  return [
-    'Not checked: the document against a route table, because none was named or found (--routes FILE, or routes: in elm-gate.yaml). The document stood in for the table.',
-  ];
 }

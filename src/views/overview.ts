@@ -1,5 +1,5 @@
 /** What a folder holds, at a glance. */
-import type { LoadedService } from '../files/workspace.ts';
+import type { LoadedService } from '../files/load-services.ts';
 import { placeText } from './findings-text.ts';
 import { counts, type Rendered } from './rendered.ts';
 import { scopeOf } from './scope.ts';

@@ -9,6 +9,14 @@ export function visible(text: string): string {
   return text.replace(UNSAFE, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`);
 }
 
+/** At the start of a line CI servers take these for commands to them. */
+const COMMAND = /^(\s*)(?=::|##\[|##(?:vso|teamcity)\[)/gmu;
+
+/** No line of it is a command to whoever shows it: a backslash stands before what would be one. */
+export function harmless(text: string): string {
+  return text.replace(COMMAND, '$1\\');
+}
+
 /** The colours that this program writes itself. */
 const OWN_COLOURS = new Set(
   ['0', '1', '2', '4', '22', '24', '31', '32', '33', '34', '35', '36', '39'].map((n) => `\u001b[${n}m`),
@@ -16,7 +24,7 @@ const OWN_COLOURS = new Set(
 
 /** A whole output: all of it visible but the program's own colours, where it writes any. */
 export function safeOutput(text: string, isColoured: boolean): string {
-  if (!isColoured) return visible(text);
+  if (!isColoured) return harmless(visible(text));
   return (
     text
       // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for

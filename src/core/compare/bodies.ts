@@ -1,8 +1,6 @@
 /** Bodies of one media type, old and new. */
-
 import type { Media } from '../contract/model.ts';
-import { fits } from '../schema/fits.ts';
-import { INSIDE, type Verdict, valueIn } from '../schema/inside.ts';
+import { INSIDE, type Verdict } from '../schema/inside.ts';
 import { ANYTHING, type Schema, target } from '../schema/node.ts';
 import { sameText, twinOf } from '../schema/same.ts';
 import { alikeWith } from './alike.ts';
@@ -15,7 +13,7 @@ import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.t
 import { quietChanges } from './quiet.ts';
 import { breakingText, WHOLE } from './reasons.ts';
 import type { ChangeRuleId } from './rules/index.ts';
-import { type Inner, shapeChange } from './shapes.ts';
+import { insideOf, shapeChange } from './shapes.ts';
 import { tell, tellTogether, touchedBefore, wasTold } from './telling.ts';
 import type { Stopped } from './wholes.ts';
 import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
@@ -88,7 +86,8 @@ function requestBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected):
   if (!form && toldBefore(memory, { sent: a, taken: b, side: 'request' }, NARROWED, at)) return [];
   const verdict = decided(memory, a, b, 'request');
   const named = verdict.kind === 'outside' ? shapeChange(memory, a, b, at, 'request') : undefined;
-  if (named !== undefined) return [named.made, ...insideOf(memory, named.inner, at, 'request')];
+  if (named !== undefined)
+    return [named.made, ...insideOf(named.inner, 'request', (x, y) => requestBodyChanges(memory, x, y, at))];
   if (verdict.kind !== 'inside') {
     const broken = blamedChanges(memory, a, b, at, 'request', form ? isHeldAsText : undefined);
     if (!form || broken.length > 0) return broken;
@@ -134,7 +133,8 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
   const verdict: Verdict = before ? INSIDE : decided(memory, b, a, 'response');
   const named =
     verdict.kind === 'outside' || (lost.length > 0 && !before) ? shapeChange(memory, a, b, at, 'response') : undefined;
-  if (named !== undefined) return [named.made, ...insideOf(memory, named.inner, at, 'response')];
+  if (named !== undefined)
+    return [named.made, ...insideOf(named.inner, 'response', (x, y) => responseBodyChanges(memory, x, y, at))];
   const gone = lostChanges(memory, lost, a, b, at);
   const widened = verdict.kind === 'inside' ? [] : blamedChanges(memory, b, a, at, 'response', same);
   if (before || lost.length > 0 || verdict.kind !== 'inside') return [...gone, ...widened];
@@ -156,24 +156,6 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
     rule: 'versions/response-narrowed',
     message: 'less is sent than clients were told, or more is declared',
     unsure: 'it is said in another way, and less may be sent than clients were told',
-  });
-}
-
-/** What else changed inside a wrapper or a page, with whole bodies that show it. */
-function insideOf(memory: Memory, inner: Inner | undefined, at: Affected, side: 'request' | 'response'): readonly Made[] {
-  if (inner === undefined) return [];
-  const [a, b] = [target(inner.old), target(inner.now)];
-  if (sameText(a, b)) return [];
-  const made = side === 'request' ? requestBodyChanges(memory, a, b, at) : responseBodyChanges(memory, a, b, at);
-  return made.map((m) => {
-    const { witness } = m;
-    const pointer = `/${inner.name}`;
-    const value = inner.wrapped === 'new' && m.value !== null ? pointer + m.value : m.value;
-    if (witness?.kind !== 'value' || witness.validUnder !== inner.wrapped) return { ...m, value };
-    const sample = valueIn(inner.outer, side);
-    const body = { ...(sample.kind === 'witness' ? (sample.value as object) : {}), [inner.name]: witness.body };
-    const lost = witness.lost === undefined ? {} : { lost: pointer + witness.lost };
-    return { ...m, value, witness: fits(inner.outer, body, side, 'sent') ? { ...witness, body, ...lost } : undefined };
   });
 }
 

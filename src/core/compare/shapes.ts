@@ -4,7 +4,8 @@ import { propertiesOf, wrapperOf } from '../contract/life.ts';
 import { fits } from '../schema/fits.ts';
 import { flat } from '../schema/flat.ts';
 import { valueIn } from '../schema/inside.ts';
-import type { Schema } from '../schema/node.ts';
+import { type Schema, target } from '../schema/node.ts';
+import { sameText } from '../schema/same.ts';
 import { type Affected, type ChangeWitness, type Made, plain } from './change.ts';
 import { losses } from './losses.ts';
 import type { Memory } from './memory.ts';
@@ -129,4 +130,25 @@ function alike(a: Schema, b: Schema): boolean {
   if (x === undefined || y === undefined) return false;
   const shared = [...x.keys()].filter((n) => y.has(n)).length;
   return shared > 0 && shared * 2 >= Math.max(x.size, y.size);
+}
+
+/** What else changed inside a wrapper or a page, with whole bodies that show it. */
+export function insideOf(
+  inner: Inner | undefined,
+  side: 'request' | 'response',
+  compare: (a: Schema, b: Schema) => readonly Made[],
+): readonly Made[] {
+  if (inner === undefined) return [];
+  const [a, b] = [target(inner.old), target(inner.now)];
+  if (sameText(a, b)) return [];
+  return compare(a, b).map((m) => {
+    const { witness } = m;
+    const pointer = `/${inner.name}`;
+    const value = inner.wrapped === 'new' && m.value !== null ? pointer + m.value : m.value;
+    if (witness?.kind !== 'value' || witness.validUnder !== inner.wrapped) return { ...m, value };
+    const sample = valueIn(inner.outer, side);
+    const body = { ...(sample.kind === 'witness' ? (sample.value as object) : {}), [inner.name]: witness.body };
+    const lost = witness.lost === undefined ? {} : { lost: pointer + witness.lost };
+    return { ...m, value, witness: fits(inner.outer, body, side, 'sent') ? { ...witness, body, ...lost } : undefined };
+  });
 }

@@ -114,7 +114,9 @@ export function resolved(reader: Reader, at: At, what: string): At<Mapping> | un
     current = next;
   }
   if (isMapping(current.value)) return current as At<Mapping>;
-  return flaw(reader, current, `expected ${what}, found ${kindOf(current.value)}`);
+  // What a whole file holds that is none of ours is nobody's business.
+  const found = current.pointer === '' && typeof current.value === 'string' ? 'text' : kindOf(current.value);
+  return flaw(reader, current, `expected ${what}, found ${found}`);
 }
 
 /** What one reference leads to. */

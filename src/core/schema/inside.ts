@@ -8,6 +8,7 @@ import { pointerKeys } from '../place.ts';
 import { fits, type Side } from './fits.ts';
 import type { Plain } from './frames.ts';
 import { ANYTHING, idOf, JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, type Schema, target } from './node.ts';
+import { isKind } from './of-kind.ts';
 import { searchTo, TOO_DEEP } from './search.ts';
 import { solveArray } from './solve-array.ts';
 import { solveObject } from './solve-object.ts';
@@ -15,7 +16,7 @@ import { isOneOf, solveNumber } from './solve-scalars.ts';
 import { solveText } from './solve-text.ts';
 import { split } from './split.ts';
 import { better, type Found, NOT_FOUND, type Solver, type State, type Way } from './state.ts';
-import { among, freshGroup, isKind, kindOfValue, NotDecided, waysOf } from './ways.ts';
+import { among, freshGroup, kindOfValue, NotDecided, waysOf } from './ways.ts';
 
 /**
  * Ways that are looked at for one question; beyond that it is undecided. Few where the answer changes little, and where all

@@ -6,6 +6,7 @@ import { unevaluatedWays } from './evaluated.ts';
 import { leftItems } from './evaluated-items.ts';
 import type { Side } from './fits.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
+import { alwaysHolds, isKind, OF_KIND, says } from './of-kind.ts';
 import { view } from './sides.ts';
 import type { Literal, State, Way } from './state.ts';
 import { closedForm, meantForm } from './unions.ts';
@@ -52,34 +53,6 @@ function* next(items: readonly Item[], way: Way, run: Run, depth: number): Gener
     if (k === true) return;
     yield* k === false ? next(rest, way, run, depth + 1) : broken(k, rest, way, run, depth + 1);
   }
-}
-
-const holding = new WeakMap<Schema, Map<string, boolean>>();
-
-/** Does a schema say nothing that a value of this kind could break? */
-function alwaysHolds(schema: Schema, kind: JsonType, side: Side): boolean {
-  const row = holding.get(schema) ?? new Map<string, boolean>();
-  if (row.size === 0) holding.set(schema, row);
-  const key = `${kind} ${side}`;
-  const known = row.get(key);
-  if (known !== undefined) return known;
-  const found = holdsAlways(schema, kind, side);
-  row.set(key, found);
-  return found;
-}
-
-function holdsAlways(schema: Schema, kind: JsonType, side: Side): boolean {
-  const k = view(schema, side, 'taken');
-  if (typeof k === 'boolean') return k;
-  if (!isKind(k, kind) || k.enum !== undefined) return false;
-  if (kind === 'number' && k.types !== undefined && !k.types.includes('number')) return false;
-  const parts = [k.ref, k.anyOf, k.oneOf, k.not, k.if];
-  if (parts.some((p) => p !== undefined) || (kind === 'object' && k.dependentSchemas.size > 0)) return false;
-  return !OF_KIND[kind].some((keyword) => says(k, keyword)) && k.allOf.every((part) => alwaysHolds(part, kind, side));
-}
-
-export function isKind(k: Keywords, kind: JsonType): boolean {
-  return k.types === undefined || k.types.some((t) => t === kind || (t === 'integer' && kind === 'number'));
 }
 
 function* held(
@@ -188,26 +161,6 @@ export function kindOfValue(value: unknown): JsonType {
   return Array.isArray(value) ? 'array' : (typeof value as JsonType);
 }
 
-/** The keywords that say something about a kind, in the order in which they are broken. */
-const OF_KIND: Readonly<Record<JsonType, readonly (keyof Keywords)[]>> = {
-  null: [],
-  boolean: [],
-  number: ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf', 'format'],
-  string: ['maxLength', 'minLength', 'pattern', 'format'],
-  array: ['items', 'prefixItems', 'minItems', 'maxItems', 'uniqueItems', 'contains', 'maxContains', 'unevaluatedItems'],
-  object: [
-    'required',
-    'properties',
-    'additional',
-    'patternProperties',
-    'minProperties',
-    'maxProperties',
-    'propertyNames',
-    'dependentRequired',
-    'unevaluatedProperties',
-  ],
-};
-
 function* broken(k: Keywords, rest: readonly Item[], way: Way, run: Run, depth: number): Generator<Way> {
   const { side } = run;
   if (!isKind(k, way.kind)) {
@@ -260,12 +213,6 @@ function* itemsLeftOver(k: Keywords, rest: readonly Item[], way: Way, run: Run, 
     ];
     yield* next([...items, ...rest], { ...way, broken: [...way.broken, { k, keyword, leftItem }] }, run, depth);
   }
-}
-
-function says(k: Keywords, key: keyof Keywords): boolean {
-  const value = k[key];
-  if (value instanceof Map) return value.size > 0;
-  return Array.isArray(value) ? value.length > 0 : value !== undefined && value !== false;
 }
 
 /** Schemas beside the keywords, one of which does not hold. */

@@ -1,0 +1,92 @@
+/** What a stranger's pull request may hold: nothing outside is read or written, nothing hangs, nothing speaks to the CI server. */
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { expect, test } from 'vitest';
+import { folder, run, table } from './run.ts';
+
+const DOCUMENT = 'openapi: 3.1.0\ninfo: { title: Canal, version: 1.0.0 }\npaths:\n';
+
+/** A repository, and beside it a file that is none of its business. */
+function repository(files: Readonly<Record<string, string>>): string {
+  const dir = join(folder({ 'secret/.env': 'KEY=hunter2\n' }), 'repository');
+  mkdirSync(dir);
+  for (const [name, text] of Object.entries(files)) writeFileSync(join(dir, name), text);
+  execFileSync('git', ['init', '-q'], { cwd: dir });
+  return dir;
+}
+
+test('files outside the repository: an include, a reference or a link -> not read and not quoted, unless allowed', () => {
+  const dir = repository({
+    'a.routes.yaml': 'routeTable: 1\nroutes:\n  - include: ../secret/.env\n',
+    'b.openapi.yaml': `${DOCUMENT}  /locks: { get: { responses: { 200: { $ref: ../secret/.env } } } }\n`,
+  });
+  symlinkSync('../secret/.env', join(dir, 'c.routes.yaml'));
+  for (const args of [
+    ['--routes', 'a.routes.yaml'],
+    ['--document', 'b.openapi.yaml'],
+    ['--routes', 'c.routes.yaml'],
+  ]) {
+    const { out, err } = run(dir, ['check', ...args]);
+    expect(out + err).toContain('outside the repository');
+    const allowed = run(dir, ['check', '--allow-outside', ...args]);
+    expect(allowed.out + allowed.err).not.toContain('outside');
+    expect(out + err + allowed.out + allowed.err).not.toContain('hunter2');
+  }
+  // What the person who runs it names is read wherever it lies.
+  writeFileSync(join(dir, '../secret/d.routes.yaml'), table('GET /locks -> locks'));
+  expect(run(dir, ['table', '--routes', '../secret/d.routes.yaml'])).toMatchObject({ status: 0 });
+});
+
+test('--output: a link, an input or a folder -> refused; a full device -> a sentence and status 2', () => {
+  const dir = repository({ 'canal.routes.yaml': table('GET /locks -> locks') });
+  symlinkSync('../secret/target', join(dir, 'link.txt'));
+  for (const [name, words] of [
+    ['link.txt', 'a link'],
+    ['./canal.routes.yaml', 'would be lost'],
+    ['.git', 'a folder'],
+    ['/dev/full', "can't be written"],
+  ] as const)
+    expect(run(dir, ['check', '--output', name])).toMatchObject({ status: 2, err: expect.stringContaining(words) });
+  expect(existsSync(join(dir, '../secret/target'))).toBe(false);
+  expect(readFileSync(join(dir, 'canal.routes.yaml'), 'utf8')).toContain('GET /locks');
+  const full = spawnSync('sh', ['-c', `node ${resolve('bin/elm-gate.js')} check > /dev/full`], { cwd: dir, encoding: 'utf8' });
+  expect(full).toMatchObject({
+    status: 2,
+    stderr: expect.stringMatching(/^standard output can't be written \(ENOSPC\)[^\n]*\n$/u),
+  });
+});
+
+test('expressions that never come back: follow and compare -> an answer at once', () => {
+  const slow = '^(a+)+$';
+  const body = `requestBody: { content: { application/json: { schema: { properties: { x: { pattern: "${slow}" }, y: { pattern: "(?=a)${slow.slice(1)}" } } } } } }`;
+  const dir = repository({
+    'a.openapi.yaml': `${DOCUMENT}  /locks: { post: { ${body}, responses: { 200: { description: x } } } }\n`,
+    'body.json': JSON.stringify({ x: `${'a'.repeat(60)}!`, y: `${'a'.repeat(60)}!` }),
+    'b.routes.yaml': 'routeTable: 1\nstyle: regex\nroutes:\n  - "GET ^/(?<name>(?:[a-z]+)+)$ -> words"\n',
+  });
+  const sent = run(dir, [
+    'follow',
+    'POST',
+    '/locks',
+    '-H',
+    'Content-Type: application/json',
+    '--body',
+    'body.json',
+    '--document',
+    'a.openapi.yaml',
+  ]);
+  expect(sent.out).toContain('should answer 400');
+  const asked = (path: string): string => run(dir, ['follow', 'GET', path, '--routes', 'b.routes.yaml']).out;
+  expect(asked(`/${'a'.repeat(60)}!`)).toContain('404');
+  expect(asked('/elm')).toContain('name = "elm"');
+});
+
+test('lines that a CI server would take for commands -> none is printed', () => {
+  const dir = repository({
+    'a.routes.yaml': 'routeTable: 1\nroutes:\n  - "GETT\\n::error::mine"\n  - "GET /a\\n##vso[task.x]y -> z"\n',
+  });
+  const { out, err } = run(dir, ['check', '--routes', 'a.routes.yaml']);
+  expect(out).toContain('\\::error::mine');
+  expect((out + err).split('\n').filter((line) => /^\s*(?:::|##)/u.test(line))).toEqual([]);
+});
