@@ -4,6 +4,7 @@ import { flush } from '@oclif/core/flush';
 import { run } from '@oclif/core/run';
 import { failWith } from './commands/base.ts';
 import { COMMANDS } from './commands/index.ts';
+import { startRun } from './core/language/limits.ts';
 import { suggest } from './core/suggest.ts';
 import { visible } from './views/visible.ts';
 
@@ -35,6 +36,7 @@ function guardOutput(): void {
 /** Runs one command line; `root` is the package's folder. Never throws; sets the exit status. */
 export async function main(argv: readonly string[], root: string): Promise<void> {
   guardOutput();
+  startRun();
   try {
     const config = await Config.load({ root });
     const [name] = argv;

@@ -3,6 +3,11 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { expect, test } from 'vitest';
+import { MAX_STATES, RUN_WORK, WORK_FOR_A_BYTE } from '../src/core/language/limits.ts';
+import { MOST_STEPS } from '../src/core/language/matcher.ts';
+import { MAX_REPETITION } from '../src/core/language/regex.ts';
+import { MAX_BYTES } from '../src/files/read.ts';
+import { MAX_DEPTH, MAX_VALUES } from '../src/files/source.ts';
 import { folder, run, table } from './run.ts';
 
 const DOCUMENT = 'openapi: 3.1.0\ninfo: { title: Canal, version: 1.0.0 }\npaths:\n';
@@ -89,4 +94,59 @@ test('lines that a CI server would take for commands -> none is printed', () => 
   const { out, err } = run(dir, ['check', '--routes', 'a.routes.yaml']);
   expect(out).toContain('\\::error::mine');
   expect((out + err).split('\n').filter((line) => /^\s*(?:::|##)/u.test(line))).toEqual([]);
+});
+
+test('the limits in docs/security.md are those of the code', () => {
+  const said = readFileSync('docs/security.md', 'utf8');
+  const value = (limit: string): string | undefined => new RegExp(`^\\| ${limit}[^|]*\\| ([^|]+) \\|$`, 'mu').exec(said)?.[1];
+  expect([
+    value('size of a file'),
+    value('nesting'),
+    value('values of a file'),
+    value('states'),
+    value('steps for one expression'),
+    value('repetitions'),
+    value('work of one run'),
+  ]).toEqual([
+    `${MAX_BYTES / 1024 / 1024} MB`,
+    `${MAX_DEPTH} levels`,
+    String(MAX_VALUES),
+    String(MAX_STATES),
+    String(MOST_STEPS),
+    String(MAX_REPETITION),
+    `${RUN_WORK}, and ${WORK_FOR_A_BYTE} for each byte that is read`,
+  ]);
+});
+
+/** Small inputs that stand for very much: [name, a document of so many levels]. */
+const component = (levels: number, body: (next: string, i: number) => string, last = 'type: string'): string =>
+  [...Array(levels).keys()]
+    .map((i) => `    s${i}: { ${i === levels - 1 ? last : body(`#/components/schemas/s${i + 1}`, i)} }\n`)
+    .join('');
+const BOMBS: Readonly<Record<string, string>> = {
+  'allOf naming one reference twice': component(
+    18,
+    (next) => `allOf: [{ $ref: "${next}" }, { $ref: "${next}", description: again }]`,
+  ),
+  'anyOf within anyOf': component(
+    18,
+    (next, i) =>
+      `anyOf: [{ properties: { p${i}: { type: integer } }, allOf: [{ $ref: "${next}" }] }, { properties: { q${i}: { minimum: ${i} } }, allOf: [{ $ref: "${next}" }] }]`,
+  ),
+  'many dependent schemas': `    s0: { type: object, dependentSchemas: { ${[...Array(40).keys()].map((i) => `p${i}: { required: [q${i}], properties: { q${i}: { type: integer } } }`).join(', ')} } }\n`,
+};
+
+test.each(Object.keys(BOMBS))('%s -> an answer, with what is undecided said so', (name) => {
+  const whole = (schemas: string): string =>
+    `${DOCUMENT}  /locks: { post: { requestBody: { content: { application/json: { schema: { $ref: "#/components/schemas/s0" } } } }, responses: { 200: { description: x } } } }\ncomponents:\n  schemas:\n${schemas}`;
+  const schemas = BOMBS[name] as string;
+  const changed = schemas.replace('type: string', 'type: integer').replace('type: integer }', 'type: number }');
+  const dir = repository({ 'a.openapi.yaml': whole(schemas), 'b.openapi.yaml': whole(changed) });
+  for (const args of [
+    ['check', '--document', 'a.openapi.yaml'],
+    ['compare', 'a.openapi.yaml', 'b.openapi.yaml'],
+  ]) {
+    const { status, err } = run(dir, args);
+    expect({ name, args, err, status: [0, 1].includes(status ?? 3) }).toEqual({ name, args, err: '', status: true });
+  }
 });

@@ -1,6 +1,7 @@
 /** Reads a file as text, or says in a sentence why it can't be. */
 import { isAscii, isUtf8 } from 'node:buffer';
 import { closeSync, constants, fstatSync, openSync, readSync, type Stats, statSync } from 'node:fs';
+import { grant } from '../core/language/limits.ts';
 import { fail, InputFailure } from './problem.ts';
 
 /** The largest file that is read. */
@@ -15,6 +16,7 @@ export function readText(file: string, path: string): string {
   if (stat.size > MAX_BYTES)
     fail(file, `the file has ${megabytes(stat.size)}, and ${megabytes(MAX_BYTES)} is the most that is read; split it up`);
   const bytes = readBytes(file, path);
+  grant(bytes.length);
   // Most files are plain ASCII, which needs no decoding.
   if (isAscii(bytes)) return bytes.toString('latin1');
   if (isUtf8(bytes)) return bytes.toString('utf8', startsWithMark(bytes) ? 3 : 0);

@@ -2,6 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import type { LoadFile } from '../core/contract/reader.ts';
+import { grant } from '../core/language/limits.ts';
 import { besideOf } from './beside.ts';
 import { fail } from './problem.ts';
 import { MAX_BYTES, megabytes } from './read.ts';
@@ -73,5 +74,6 @@ function shown(revision: string, path: string): string {
           '',
         )}); check the revision, and the path, which is read from the root of the repository unless it starts with ./`,
     );
+  grant(stdout.length);
   return stdout;
 }

@@ -1,6 +1,7 @@
 /** All rules, in the order of the report: by family, in each the gravest first. */
 
 import { grouped } from '../grouped.ts';
+import { decide } from '../language/limits.ts';
 import { type Context, contextOf, type Service } from './context.ts';
 import { malformedDocument } from './document/malformed.ts';
 import { misspelt } from './document/misspelt.ts';
@@ -149,7 +150,9 @@ export function check(service: Service, levels: Levels = {}): readonly Finding[]
   const findings = RULES.flatMap((rule: Rule): Finding[] => {
     const set = levels[rule.id];
     if (set === 'off') return [];
-    return gathered(rule.check(context)).map((f) => ({
+    const found = decide(() => rule.check(context));
+    if (!found.decided) return [unfinished(rule, service, found.why)];
+    return gathered(found.value).map((f) => ({
       ...f,
       rule: rule.id,
       level: set ?? f.level ?? rule.level,
@@ -157,6 +160,21 @@ export function check(service: Service, levels: Levels = {}): readonly Finding[]
     }));
   });
   return findings.sort((a, b) => LEVELS.indexOf(a.level) - LEVELS.indexOf(b.level));
+}
+
+/** A rule that reached a limit as a whole says so, and the others go on. */
+function unfinished(rule: Rule, { name, table, contracts }: Service, why: string): Finding {
+  const place = table?.place ?? contracts[0]?.place ?? { file: '', pointer: '' };
+  return {
+    rule: rule.id,
+    level: 'note',
+    service: name,
+    message: `not all of this rule could be decided: ${why} stopped it`,
+    advice: '',
+    data: {},
+    at: { place, what: name },
+    undecided: why,
+  };
 }
 
 /** Those that belong together as one: the first, with the places of the others. */

@@ -1,6 +1,7 @@
 /** One operation, old and new. */
 import { successTypes } from '../contract/media-pairing.ts';
 import type { Media, Operation, Response } from '../contract/model.ts';
+import { decide } from '../language/limits.ts';
 import { sameMedia } from '../media/media.ts';
 import { requestChanges, responseChanges } from './bodies.ts';
 import { callChanges } from './calls.ts';
@@ -13,8 +14,21 @@ import { affected, deprecated, witness } from './operation-parts.ts';
 import { parameterChanges } from './parameters.ts';
 import { securityChanges } from './security.ts';
 
-/** All that changed between two operations that are one. */
+/** All that changed between two operations that are one; undecided as a whole where the work of the run is used up. */
 export function operationChanges(memory: Memory, old: Operation, now: Operation): readonly Made[] {
+  const found = decide(() => changesOf(memory, old, now));
+  if (found.decided) return found.value;
+  const message = 'whether it is as before could not be decided';
+  return [
+    {
+      ...plain(affected(now, 'operation'), 'versions/operation-undecided', 'undecided', old, now),
+      message,
+      undecided: found.why,
+    },
+  ];
+}
+
+function changesOf(memory: Memory, old: Operation, now: Operation): readonly Made[] {
   const alike = old.alike?.(now);
   if (alike === 'same') return [];
   const parameters = (): readonly Made[] => {

@@ -175,7 +175,7 @@ function plainKeywords(reader: Reader, at: At<Mapping>): Keywords {
   if ('dependentRequired' in value || 'dependentSchemas' in value) Object.assign(out, dependentOf(reader, at));
   if ('items' in value || 'prefixItems' in value) Object.assign(out, itemsOf(reader, at));
   for (const name of rare.single) put(SINGLE[name], schemaAt(reader, child(at, name)));
-  if ('allOf' in value) out.allOf = schemaList(reader, child(at, 'allOf')) ?? [];
+  if ('allOf' in value) out.allOf = schemaList(reader, child(at, 'allOf'), onceEach) ?? [];
   if ('anyOf' in value) put('anyOf', schemaList(reader, child(at, 'anyOf')));
   if ('oneOf' in value) put('oneOf', schemaList(reader, child(at, 'oneOf')));
   if (value.uniqueItems === true) out.uniqueItems = true;
@@ -213,9 +213,27 @@ function schemasAt(reader: Reader, at: At, what: string): ReadonlyMap<string, Sc
   return out;
 }
 
-function schemaList(reader: Reader, at: At): readonly Schema[] | undefined {
+/** Without references that were there before: what is said twice holds once. */
+function onceEach(items: readonly At[]): readonly At[] {
+  const seen = new Set<string>();
+  return items.filter(({ value }) => {
+    if (!isMapping(value) || typeof value.$ref !== 'string') return true;
+    const isAlone = Object.keys(value).every(
+      (key) => key === '$ref' || key === 'description' || key === 'summary' || key === 'title',
+    );
+    const isNew = !isAlone || !seen.has(value.$ref);
+    if (isAlone) seen.add(value.$ref);
+    return isNew;
+  });
+}
+
+function schemaList(
+  reader: Reader,
+  at: At,
+  of: (items: readonly At[]) => readonly At[] = (items) => items,
+): readonly Schema[] | undefined {
   if (at.value === undefined) return undefined;
-  return listAt(reader, at, 'a list of schemas').flatMap((item) => schemaAt(reader, item) ?? []);
+  return of(listAt(reader, at, 'a list of schemas')).flatMap((item) => schemaAt(reader, item) ?? []);
 }
 
 function dependentOf(reader: Reader, at: At<Mapping>): Partial<Keywords> {

@@ -6,7 +6,7 @@
  * still accept (trimmed), and the automaton is minimal with states numbered in breadth-first order. So two automata
  * accept the same language exactly when their `key` is equal. The empty language has no states.
  */
-import { LimitReached, MAX_STATES } from './limits.ts';
+import { LimitReached, MAX_STATES, spend } from './limits.ts';
 
 export interface Automaton {
   readonly accepts: readonly boolean[];
@@ -55,6 +55,7 @@ export function explore<S>(
   const edges: number[][] = [];
   for (let i = 0; i < queue.length; i++) {
     const state = queue[i] as S;
+    spend(4);
     acceptList.push(accepting(state));
     const flat: number[] = [];
     for (const { lo, hi, to } of edgesOf(state)) {

@@ -2,7 +2,7 @@
 import type { Automaton } from './automaton.ts';
 import { example, friendlySymbol, textOf } from './example.ts';
 import { holds, isEmpty, type Language, relation } from './language.ts';
-import { LimitReached, MAX_STATES } from './limits.ts';
+import { LimitReached, MAX_STATES, spend } from './limits.ts';
 import { type Places, placesEdges } from './product.ts';
 
 export interface Class {
@@ -94,6 +94,7 @@ function walk(automata: readonly Automaton[], indexes: readonly number[], add: (
   };
   for (let i = 0; i < stops.length; i++) {
     const { places } = stops[i] as Stop;
+    spend(100 * places.length);
     const live = places.filter(([a, s]) => (automata[a] as Automaton).accepts[s]);
     if (live[0]?.[0] === 0)
       add(

@@ -7,7 +7,7 @@
 import { type Automaton, explore, minimise } from './automaton.ts';
 import { type CharSet, setHas } from './charset.ts';
 import type { Expression } from './expression.ts';
-import { LimitReached, MAX_STATES } from './limits.ts';
+import { LimitReached, MAX_STATES, spend } from './limits.ts';
 
 interface Net {
   /** Moves without a symbol, by state. */
@@ -221,6 +221,7 @@ function free(net: Net, from: number, to: number): void {
 function closure(net: Net, states: readonly number[], open: readonly ('start' | 'end')[] = []): number[] {
   const seen = new Set(states);
   const queue = [...states];
+  spend(states.length);
   for (let i = 0; i < queue.length; i++) {
     const at = queue[i] as number;
     const edges = (net.edges[at] as Net['edges'][number]).filter((e) => open.includes(e.of)).map((e) => e.to);

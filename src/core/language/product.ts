@@ -1,7 +1,7 @@
 /** Two automata walked at once. Each function visits at most the product of their states. */
 import { type Automaton, explore, type RawAutomaton } from './automaton.ts';
 import { slices } from './determinise.ts';
-import { LimitReached, MAX_STATES } from './limits.ts';
+import { LimitReached, MAX_STATES, spend } from './limits.ts';
 
 /** How set `a` lies to set `b`: `inside` and `contains` are strict. */
 export type Relation = 'equal' | 'inside' | 'contains' | 'crossing' | 'apart';
@@ -27,6 +27,7 @@ export function relate(a: Automaton, b: Automaton): Relation {
   const queue: (readonly [number, number])[] = [start];
   for (let i = 0; i < queue.length && !(both && onlyA && onlyB); i++) {
     const [s, t] = queue[i] as readonly [number, number];
+    spend(8);
     // A trimmed automaton can always still accept, so one side's refusal decides the rest of this branch.
     if (t < 0) onlyA = true;
     else if (s < 0) onlyB = true;

@@ -227,7 +227,15 @@ export function conditionLanguage(conditions: Conditions, kind: 'host' | 'versio
 }
 
 /** `*` stands for any text: `image/*`, `*.canal.example`. */
+const wildcards = new Map<string, Language>();
+
 function wildcardLanguage(text: string): Language {
+  const known = wildcards.get(text) ?? makeWildcard(text);
+  wildcards.set(text, known);
+  return known;
+}
+
+function makeWildcard(text: string): Language {
   if (!text.includes('*')) return wordLanguage(text.toLowerCase());
   const parts = text
     .toLowerCase()

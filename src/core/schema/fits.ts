@@ -1,6 +1,7 @@
 /** Does a value fit a schema (JSON Schema 2020-12 Validation)? With the place in the value, and what was expected there. */
 
 import { isMapping, type Mapping, sameJson } from '../json.ts';
+import { spend } from '../language/limits.ts';
 import { below } from '../place.ts';
 import { suggest } from '../suggest.ts';
 import { NOTHING } from './beside.ts';
@@ -72,6 +73,7 @@ function isFitting(judge: Judge, schema: Schema, value: object, { of, side, know
 }
 
 function looked(judge: Judge, schema: Schema, value: unknown, at: string): Seen | undefined {
+  spend(20);
   const k = schema.keywords();
   if (k === true || judge.depth > MAX_DEPTH || (judge.hasty && judge.misfits.length > 0)) return undefined;
   if (k === false) return miss(judge, at, 'false', 'nothing may stand here');

@@ -1,4 +1,5 @@
 /** A schema with its references and parts written into one set of keywords, one for each way through its alternatives. */
+import { spend } from '../language/limits.ts';
 import { idOf, type Keywords, NO_KEYWORDS, type Schema, standsAlone, target } from './node.ts';
 import { isPlainText } from './some.ts';
 
@@ -22,6 +23,7 @@ export function flat(schema: Schema, most: number): readonly Keywords[] {
 const known = new WeakMap<Schema, Map<number, readonly Keywords[]>>();
 
 function expand(schema: Schema, most: number, trail: ReadonlySet<Schema>): readonly Keywords[] {
+  spend(4);
   const k = schema.keywords();
   if (typeof k === 'boolean') return k ? [NO_KEYWORDS] : [];
   if (trail.has(schema)) return [NO_KEYWORDS];
@@ -54,6 +56,7 @@ function firstOf(forms: readonly Schema[], most: number, trail: ReadonlySet<Sche
 
 /** Both together, as far as one set of keywords can say it. */
 function joined(a: Keywords, b: Keywords): Keywords {
+  spend(40);
   return {
     ...a,
     ...saidBy(b),

@@ -3,9 +3,12 @@
  * does not is looked for, and found as a value, or proved not to exist. The search for one value never needs itself, so a
  * question that comes up again while it is being answered adds nothing (least fixed point).
  */
+
 import { isMapping, sameJson } from '../json.ts';
+import { spend } from '../language/limits.ts';
 import { pointerKeys } from '../place.ts';
 import { fits, type Side } from './fits.ts';
+import { NotDecided } from './form-pairs.ts';
 import type { Plain } from './frames.ts';
 import { ANYTHING, idOf, JSON_TYPES, type JsonType, type Keywords, NO_KEYWORDS, type Schema, target } from './node.ts';
 import { isKind } from './of-kind.ts';
@@ -16,7 +19,7 @@ import { isOneOf, solveNumber } from './solve-scalars.ts';
 import { solveText } from './solve-text.ts';
 import { split } from './split.ts';
 import { better, type Found, NOT_FOUND, type Solver, type State, type Way } from './state.ts';
-import { among, freshGroup, kindOfValue, NotDecided, waysOf } from './ways.ts';
+import { among, freshGroup, kindOfValue, waysOf } from './ways.ts';
 
 /**
  * Ways that are looked at for one question; beyond that it is undecided. Few where the answer changes little, and where all
@@ -164,6 +167,7 @@ function search(start: State, side: Side, answers: Answers, given?: Given, effor
   const count = (): void => {
     ways += 1;
     answers.left -= 1;
+    spend(300);
     if (ways > most) throw new NotDecided(`more than ${most} combinations`);
   };
   const taken = (state: State): boolean => state !== start && given?.(state) === true;

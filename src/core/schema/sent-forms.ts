@@ -2,9 +2,9 @@
 import { type Declared, declaredNames } from './declared.ts';
 import { eitherOf } from './either.ts';
 import type { Side } from './fits.ts';
+import { excluded, sentBeside } from './form-pairs.ts';
 import { type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
 import { partsOf, saysNoMore, unionOf } from './unions.ts';
-import { excluded, sentBeside } from './ways.ts';
 
 /** By the form, then by what it stands in, the side, and the names beside it. */
 const made = new WeakMap<Schema, { readonly within: object; readonly key: string; readonly form: Schema }[]>();

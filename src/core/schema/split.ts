@@ -6,10 +6,11 @@ import { apart } from './apart.ts';
 import { besideThese } from './context.ts';
 import { declaredBeside, declaredNames, isSharedSchema, together } from './declared.ts';
 import { fits } from './fits.ts';
+import { excluded, formPairs, sentBeside } from './form-pairs.ts';
 import { type Schema, target } from './node.ts';
 import { better, type Found, type Literal, NOT_FOUND, type Solver, type State } from './state.ts';
 import { partsOf, unionOf } from './unions.ts';
-import { excluded, formPairs, freshGroup, sentBeside } from './ways.ts';
+import { freshGroup } from './ways.ts';
 
 /** Undefined where there is nothing to split. */
 export function split(state: State, solver: Solver): Found | undefined {

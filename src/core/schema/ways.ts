@@ -1,25 +1,20 @@
 /** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
-import { apart, closedApart } from './apart.ts';
+import { spend } from '../language/limits.ts';
 import { besideThese } from './context.ts';
-import { type Declared, declaredBeside, declaredBy, declaredNames, declaredWith } from './declared.ts';
+import { type Declared, declaredBeside, declaredNames } from './declared.ts';
 import { unevaluatedWays } from './evaluated.ts';
 import { leftItems } from './evaluated-items.ts';
 import type { Side } from './fits.ts';
+import { excluded, formPairs, NotDecided, sentBeside } from './form-pairs.ts';
 import { type JsonType, type Keywords, NO_KEYWORDS, type Schema, standsAlone } from './node.ts';
 import { alwaysHolds, isKind, OF_KIND, says } from './of-kind.ts';
 import { view } from './sides.ts';
 import type { Literal, State, Way } from './state.ts';
-import { closedForm, meantForm } from './unions.ts';
 
 type Item = ({ readonly sign: '+' } & Literal) | { readonly sign: '-'; readonly schema: Schema };
 
-/** More pairs of forms than this that are not plainly apart leave a `oneOf` undecided. */
-const MOST_PAIRS = 400;
 /** How many schemas deep one value's own alternatives may go. */
 const MAX_CHAIN = 500;
-
-/** Stops the search where a keyword is not decided. */
-export class NotDecided extends Error {}
 
 /** Every way in which a value of this kind could answer; `step` is called for each step of the way, dead ends among them. */
 export function* waysOf({ pos, neg, at }: State, kind: JsonType, side: Side, step: () => void): Generator<Way> {
@@ -37,6 +32,7 @@ interface Run {
 function* next(items: readonly Item[], way: Way, run: Run, depth: number): Generator<Way> {
   const { side } = run;
   run.step();
+  spend(8);
   if (depth > MAX_CHAIN) throw new NotDecided('references');
   // What holds for every value of this kind leaves no way, however the others are broken.
   if (items.some((i) => i.sign === '-' && alwaysHolds(i.schema, way.kind, side))) return;
@@ -69,28 +65,9 @@ function* held(
     schemas.map((s): Item => ({ sign: '+', schema: s, group, counted }));
   const base: Item[] = [...also(k.ref === undefined ? [] : [k.ref]), ...also(k.allOf)];
   if (k.not !== undefined) base.push({ sign: '-', schema: k.not });
-  let choices: readonly { readonly items: readonly Item[]; readonly way: Way }[] = [
-    { items: base, way: { ...way, pos: [...way.pos, { schema, k, group, counted }] } },
-  ];
-  const choose = (
-    options: readonly {
-      readonly items: readonly Item[];
-      readonly declares?: Schema;
-      readonly present?: string;
-      readonly absent?: string;
-    }[],
-  ): void => {
-    choices = choices.flatMap((c) =>
-      options.map((o) => ({
-        items: [...c.items, ...o.items],
-        way: {
-          ...c.way,
-          sources: o.declares === undefined || group === 0 ? c.way.sources : [...c.way.sources, { group, schema: o.declares }],
-          present: o.present === undefined ? c.way.present : [...c.way.present, o.present],
-          absent: o.absent === undefined ? c.way.absent : [...c.way.absent, o.absent],
-        },
-      })),
-    );
+  const choices: (readonly Option[])[] = [];
+  const choose = (options: readonly Option[]): void => {
+    choices.push(options);
   };
   if (k.anyOf !== undefined) {
     const { anyOf } = k;
@@ -120,35 +97,53 @@ function* held(
         { items: also([schema]), present: name },
       ]);
   }
-  for (const choice of choices) yield* next([...choice.items, ...rest], choice.way, run, depth);
+  yield* chosen(
+    choices,
+    0,
+    { items: base, way: { ...way, pos: [...way.pos, { schema, k, group, counted }] } },
+    { group, rest, run, depth },
+  );
 }
 
-/**
- * What a value that is one form of a `oneOf` must not be besides: as it is written none of the others; as a sender means
- * it none of the others closed. To a taker it may be several, which a witness is held against in the end.
- */
-export function excluded(
-  form: Schema,
-  forms: readonly Schema[],
-  reading: 'written' | 'sent' | 'taken',
-  beside: Declared,
-  side: Side,
-): readonly Schema[] {
-  if (reading === 'taken') return [];
-  const others = forms.filter((o) => o !== form && !apart(form, o, side));
-  if (reading === 'written') return others;
-  return others.filter((o) => !closedApart(form, o, beside, side)).map((o) => closedForm(o, beside));
+/** One of the alternatives of a schema. */
+interface Option {
+  readonly items: readonly Item[];
+  readonly declares?: Schema;
+  readonly present?: string;
+  readonly absent?: string;
 }
 
-/**
- * Who sends a form of an `anyOf` may send what others declare, where a value may be both. Where anything may come anyway,
- * as the form says or what stands beside it, the others say nothing of it.
- */
-export function sentBeside(form: Schema, forms: readonly Schema[], side: Side, beside: Declared): readonly Schema[] {
-  if (beside.open || declaredBy(form).open) return [];
-  const others = forms.filter((o) => o !== form && !apart(form, o, side));
-  const declaring = declaredWith(form, others);
-  return declaring === undefined ? [] : [declaring];
+interface Chosen {
+  readonly items: readonly Item[];
+  readonly way: Way;
+}
+
+interface After {
+  readonly group: number;
+  readonly rest: readonly Item[];
+  readonly run: Run;
+  readonly depth: number;
+}
+
+/** One option of each choice, one combination after the other: there may be more than anybody waits for. */
+function* chosen(choices: readonly (readonly Option[])[], at: number, so: Chosen, after: After): Generator<Way> {
+  const options = choices[at];
+  if (options === undefined) {
+    yield* next([...so.items, ...after.rest], so.way, after.run, after.depth);
+    return;
+  }
+  const { group } = after;
+  for (const o of options) {
+    after.run.step();
+    spend(4);
+    const way: Way = {
+      ...so.way,
+      sources: o.declares === undefined || group === 0 ? so.way.sources : [...so.way.sources, { group, schema: o.declares }],
+      present: o.present === undefined ? so.way.present : [...so.way.present, o.present],
+      absent: o.absent === undefined ? so.way.absent : [...so.way.absent, o.absent],
+    };
+    yield* chosen(choices, at + 1, { items: [...so.items, ...o.items], way }, after);
+  }
 }
 
 /** What a group declares. */
@@ -231,27 +226,6 @@ function* brokenParts(k: Keywords, side: Side, sent: boolean): Generator<readonl
   if (k.if !== undefined) {
     if (k.then !== undefined) yield [{ sign: '+', schema: k.if, group: 0 }, minus(k.then)];
     if (k.else !== undefined) yield [{ sign: '-', schema: k.if }, minus(k.else)];
-  }
-}
-
-/**
- * Forms that no value may be both of: as they are written; or to a receiver, each closed with the properties that are
- * declared beside it.
- */
-export function* formPairs(
-  forms: readonly Schema[],
-  sent: boolean,
-  beside: Declared,
-  side: Side,
-): Generator<readonly [Schema, Schema]> {
-  let tried = 0;
-  for (const [i, a] of forms.entries()) {
-    for (const b of forms.slice(i + 1)) {
-      if (apart(a, b, side) || (sent && closedApart(a, b, beside, side))) continue;
-      tried += 1;
-      if (tried > MOST_PAIRS) throw new NotDecided('oneOf');
-      yield sent ? [meantForm(a, beside), meantForm(b, beside)] : [a, b];
-    }
   }
 }
 

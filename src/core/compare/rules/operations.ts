@@ -26,6 +26,12 @@ export const OPERATION_RULES = {
     why: 'Every link and every client that has the old paths is answered 404, or redirected without its body.',
     mend: 'Serve both, or redirect with 308.',
   },
+  'versions/operation-undecided': {
+    effect: 'undecided',
+    what: 'An operation that could not be compared, because the work of one run was used up.',
+    why: 'Nothing is known of it.',
+    mend: 'Compare it by itself, or make its schemas simpler.',
+  },
   'versions/prefix-changed': {
     effect: 'breaking',
     what: 'All operations stand behind another base path.',
