@@ -17,6 +17,11 @@ export function readText(file: string, path: string): string {
     fail(file, `the file has ${megabytes(stat.size)}, and ${megabytes(MAX_BYTES)} is the most that is read; split it up`);
   const bytes = readBytes(file, path);
   grant(bytes.length);
+  return textOf(file, bytes);
+}
+
+/** The text of bytes, a byte order mark taken off; fails with the place where they are no UTF-8. */
+export function textOf(file: string, bytes: Buffer): string {
   // Most files are plain ASCII, which needs no decoding.
   if (isAscii(bytes)) return bytes.toString('latin1');
   if (isUtf8(bytes)) return bytes.toString('utf8', startsWithMark(bytes) ? 3 : 0);

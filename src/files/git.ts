@@ -1,0 +1,67 @@
+/** Files of a revision, through git itself: names are checked, and objects asked for by their ids alone. */
+import { type SpawnSyncReturns, spawnSync } from 'node:child_process';
+import { posix } from 'node:path';
+import { grant } from '../core/language/limits.ts';
+import { fail } from './problem.ts';
+import { MAX_BYTES, megabytes, textOf } from './read.ts';
+
+/** In milliseconds; git answers such questions in a few. */
+const PATIENCE = 20_000;
+
+function git(...args: readonly string[]): SpawnSyncReturns<Buffer> {
+  return spawnSync('git', args, {
+    maxBuffer: MAX_BYTES + 1,
+    timeout: PATIENCE,
+    stdio: ['ignore', 'pipe', 'pipe'],
+    // A path is a path, whatever signs stand in it.
+    env: { ...process.env, GIT_LITERAL_PATHSPECS: '1' },
+  });
+}
+
+/** The id of one object; undefined where git knows none of that name. */
+function idOf(name: string): string | undefined {
+  const { status, stdout, error } = git('rev-parse', '--verify', '--quiet', '--end-of-options', name);
+  if (error !== undefined)
+    return fail(name, 'git could not be run to read that revision; is it installed, and is this its folder?');
+  const id = stdout.toString('latin1').trim();
+  return status === 0 && /^[0-9a-f]{40,64}$/u.test(id) ? id : undefined;
+}
+
+/** The commit that a revision names: one, and no range. */
+export function commitOf(revision: string): string | undefined {
+  return idOf(`${revision}^{commit}`);
+}
+
+/**
+ * The text of a file of a commit, its path as git reads it: from the root of the repository, or with ./ from here. Fails with
+ * a sentence on folders, links, submodules, what is not there, not UTF-8 or too large.
+ */
+export function blobText(name: string, commit: string, path: string): string {
+  const id = idOf(`${commit}:${path}`);
+  if (id === undefined)
+    return fail(
+      name,
+      'git does not have it; check the path, which is read from the root of the repository unless it starts with ./',
+    );
+  const { mode, type } = entryOf(commit, path, id);
+  if (type === 'tree') return fail(name, 'this is a folder of that revision, and a file was expected; name the file in it');
+  if (mode === '120000')
+    return fail(name, 'this is a link of that revision, and links are not followed there; name the file itself');
+  if (type !== 'blob') return fail(name, 'this is no file of that revision; name a file');
+  const size = Number(git('cat-file', '-s', id).stdout.toString('latin1'));
+  if (size > MAX_BYTES)
+    return fail(name, `the file has ${megabytes(size)}, and ${megabytes(MAX_BYTES)} is the most that is read; split it up`);
+  const { status, stdout } = git('cat-file', 'blob', id);
+  if (status !== 0) return fail(name, 'git could not read it; try again, or check the repository with git fsck');
+  grant(stdout.length);
+  return textOf(name, stdout);
+}
+
+/** What kind of entry a path is; an object by its id says nothing of links. */
+function entryOf(commit: string, path: string, id: string): { readonly mode: string; readonly type: string } {
+  const here = path.startsWith('.') ? git('rev-parse', '--show-prefix').stdout.toString('utf8').trim() : '';
+  const full = posix.normalize(`${here}${path}`);
+  const listed = git('ls-tree', '-z', '--full-tree', commit, '--', full).stdout.toString('utf8');
+  const [, mode = '', type = ''] = /^(\d{6}) (\w+) /u.exec(listed) ?? [];
+  return type === '' ? { mode, type: git('cat-file', '-t', id).stdout.toString('latin1').trim() } : { mode, type };
+}
