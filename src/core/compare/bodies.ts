@@ -110,7 +110,7 @@ function requestBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected):
                 l,
                 (words) => `clients may go on sending ${words}, and it is no longer read`,
               ),
-              advice: `Keep ${l.name} until clients have stopped to send it.`,
+              advice: `Keep ${l.name} until clients no longer send it.`,
             },
       ),
     );
@@ -182,7 +182,7 @@ function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema
         ...plain(at, 'versions/response-property-lost', 'breaking', old, now),
         value,
         message: `${words} can never come any more${key === undefined ? '' : `, and ${key} is addressed by it`}`,
-        advice: `Go on sending ${words} until clients have stopped to read it.`,
+        advice: `Go on sending ${words} until clients no longer read it.`,
         witness,
       };
     }),

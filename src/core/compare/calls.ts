@@ -26,7 +26,7 @@ export function callChanges(memory: Memory, old: readonly Operation[], now: read
       out.push({
         ...plain(affected(was, part), 'versions/call-removed', 'breaking', was, undefined),
         message: 'it never comes any more',
-        advice: 'Go on calling until clients have stopped to wait for it.',
+        advice: 'Go on calling until no client waits for it.',
         witness: shown(was),
       });
   }

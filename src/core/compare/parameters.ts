@@ -76,7 +76,7 @@ function removed(p: Parameter, at: Affected): readonly Made[] {
       ...plain(at, 'versions/parameter-removed', 'risky', p, undefined),
       parameter: named(p),
       message: `the ${p.in} parameter ${p.name} is gone: clients may go on sending it, and nothing happens`,
-      advice: 'Keep it, deprecated, until clients have stopped to send it.',
+      advice: 'Keep it, deprecated, until clients no longer send it.',
     },
   ];
 }
@@ -182,7 +182,7 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
     return ignored.map(({ name }) => ({
       ...base('versions/request-property-ignored', 'risky'),
       message: `clients may go on sending ${name} in ${what}, and it is no longer read`,
-      advice: `Keep ${name} until clients have stopped to send it.`,
+      advice: `Keep ${name} until clients no longer send it.`,
     }));
   const more = decided(memory, now, old, 'request');
   if (more.kind === 'undecided') return [{ ...widened('more may be taken'), undecided: more.why }];

@@ -30,7 +30,7 @@ export const ANSWER_RULES = {
     effect: 'breaking',
     what: 'A property that could come, and can never come any more.',
     why: 'Clients that read it find nothing.',
-    mend: 'Go on sending it until clients have stopped to read it.',
+    mend: 'Go on sending it until clients no longer read it.',
   },
   'versions/response-wrapped': {
     effect: 'breaking',

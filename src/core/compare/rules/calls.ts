@@ -12,7 +12,7 @@ export const CALL_RULES = {
     effect: 'breaking',
     what: 'A webhook or a callback that never comes any more.',
     why: 'Clients wait for it in vain.',
-    mend: 'Go on calling until clients have stopped to listen.',
+    mend: 'Go on calling until no client listens.',
   },
   'versions/call-type-added': {
     effect: 'breaking or compatible',

@@ -24,7 +24,7 @@ export const PARAMETER_RULES = {
     effect: 'risky',
     what: 'A parameter that is gone.',
     why: 'Clients go on sending it, nothing happens, and nobody tells them.',
-    mend: 'Keep it, deprecated, until clients have stopped to send it.',
+    mend: 'Keep it, deprecated, until clients no longer send it.',
   },
   'versions/parameter-narrowed': {
     effect: 'breaking',

@@ -18,7 +18,7 @@ export const REQUEST_RULES = {
     effect: 'risky',
     what: 'A property that clients may go on sending, and that nobody reads any more.',
     why: 'What they send is lost without a word.',
-    mend: 'Keep it until clients have stopped to send it.',
+    mend: 'Keep it until clients no longer send it.',
   },
   'versions/request-wrapped': {
     effect: 'breaking',
