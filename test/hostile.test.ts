@@ -7,6 +7,7 @@ import { MAX_STATES, RUN_WORK, WORK_FOR_A_BYTE } from '../src/core/language/limi
 import { MOST_STEPS } from '../src/core/language/matcher.ts';
 import { MAX_REPETITION } from '../src/core/language/regex.ts';
 import { MAX_BYTES } from '../src/files/read.ts';
+import { MOST_LINE } from '../src/files/requests.ts';
 import { MAX_DEPTH, MAX_VALUES } from '../src/files/source.ts';
 import { folder, run, table } from './run.ts';
 
@@ -96,6 +97,36 @@ test('lines that a CI server would take for commands -> none is printed', () => 
   expect((out + err).split('\n').filter((line) => /^\s*(?:::|##)/u.test(line))).toEqual([]);
 });
 
+test('follow --requests: a line without end, bytes that are no text -> told with their line, the others answered', () => {
+  const dir = repository({ 'canal.routes.yaml': table('GET /locks -> locks') });
+  const usual = JSON.stringify({ method: 'GET', target: '/locks' });
+  const [long, bad] = [Buffer.from(`${'['.repeat(3_000_000)}\n`), Buffer.from([0x7b, 0xff, 0xfe, 0x0a])];
+  writeFileSync(join(dir, 'many.jsonl'), Buffer.concat([Buffer.from(`\ufeff${usual}\n`), long, bad, Buffer.from(usual)]));
+  const { out, status } = run(dir, ['follow', '--requests', 'many.jsonl']);
+  const answers = out
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line));
+  expect(answers.map((a) => a.error ?? a.outcome)).toEqual([
+    'routed',
+    expect.stringMatching(/^many\.jsonl:2: the line has more than 1000000 characters/u),
+    expect.stringMatching(/^many\.jsonl:3: the line holds bytes that are no UTF-8/u),
+    'routed',
+  ]);
+  expect(status).toBe(2);
+});
+
+test('a key that stands twice in JSON -> an error with both places', () => {
+  const dir = repository({
+    'a.openapi.json':
+      '{ "openapi": "3.1.0", "paths": { "/locks": { "get": {} },\n  "x": [{ "a": "\\"{" }],\n  "/loc\\u006bs": {} } }\n',
+  });
+  expect(run(dir, ['check', '--document', 'a.openapi.json'])).toMatchObject({
+    status: 2,
+    err: 'a.openapi.json:3:3: the key "/locks" stands here a second time (first in line 1, column 34); keep one of them\n',
+  });
+});
+
 test('the limits in docs/security.md are those of the code', () => {
   const said = readFileSync('docs/security.md', 'utf8');
   const value = (limit: string): string | undefined => new RegExp(`^\\| ${limit}[^|]*\\| ([^|]+) \\|$`, 'mu').exec(said)?.[1];
@@ -105,6 +136,7 @@ test('the limits in docs/security.md are those of the code', () => {
     value('values of a file'),
     value('states'),
     value('steps for one expression'),
+    value('a line'),
     value('repetitions'),
     value('work of one run'),
   ]).toEqual([
@@ -113,6 +145,7 @@ test('the limits in docs/security.md are those of the code', () => {
     String(MAX_VALUES),
     String(MAX_STATES),
     String(MOST_STEPS),
+    `${MOST_LINE} characters`,
     String(MAX_REPETITION),
     `${RUN_WORK}, and ${WORK_FOR_A_BYTE} for each byte that is read`,
   ]);

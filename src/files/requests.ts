@@ -40,7 +40,7 @@ export async function followAll(
       for (const line of lines) {
         number += 1;
         if (line.trim() === '') continue;
-        const read = requestOf(line);
+        const read = requestOf(number === 1 ? line.replace(/^\ufeff/u, '') : line);
         if (typeof read === 'string') page.add(JSON.stringify(refusedLine(read, file, number)));
         else for (const piece of answer(read)) page.add(piece);
         page.add('\n');
@@ -101,13 +101,27 @@ class Page {
 async function* linesOf(input: AsyncIterable<string | Buffer>): AsyncGenerator<readonly string[]> {
   const decoder = new TextDecoder();
   let rest = '';
+  let isSkipping = false;
   for await (const chunk of input) {
-    const lines = (rest + (typeof chunk === 'string' ? chunk : decoder.decode(chunk, { stream: true }))).split(/\r?\n/u);
+    const text = typeof chunk === 'string' ? chunk : decoder.decode(chunk, { stream: true });
+    // What is left of a line that is too long is not kept.
+    const from = isSkipping ? text.indexOf('\n') + 1 : 0;
+    if (isSkipping && from === 0) continue;
+    const lines = ((isSkipping ? '' : rest) + text.slice(from)).split(/\r?\n/u);
+    isSkipping = false;
     rest = lines.pop() ?? '';
+    if (rest.length > MOST_LINE) {
+      lines.push(rest);
+      rest = '';
+      isSkipping = true;
+    }
     yield lines;
   }
   if (rest !== '') yield [rest];
 }
+
+/** A longer line is no request, in characters. */
+export const MOST_LINE = 1_000_000;
 
 /** What is wrong with a line that is no request, told with its place. */
 function refusedLine(why: string, file: string, number: number): object {
@@ -123,6 +137,8 @@ const NO_HEADERS = {};
 
 /** The request of a line, or what is wrong with the line. Checked by hand where it is right, because there are millions. */
 function requestOf(line: string): Request | string {
+  if (line.length > MOST_LINE) return `the line has more than ${MOST_LINE} characters, which is the most that is read`;
+  if (line.includes('\ufffd')) return 'the line holds bytes that are no UTF-8; save the file as UTF-8';
   const usual = USUAL.exec(line);
   if (usual !== null) return { method: usual[1] as string, target: usual[2] as string, headers: NO_HEADERS };
   let value: unknown;

@@ -5,6 +5,7 @@ import { survey } from '../core/contract/survey.ts';
 import { pointerKeys } from '../core/place.ts';
 import { withoutEscapes } from './escapes.ts';
 import { findInJson, type Wanted } from './json-places.ts';
+import { keyTwice } from './json-twice.ts';
 import { InputFailure } from './problem.ts';
 
 /** How deep collections may nest. */
@@ -48,11 +49,27 @@ function parseJson(file: string, text: string): Pick<Source, 'value' | 'sideless
     const value: unknown = JSON.parse(text);
     const { deeper, sideless } = survey(value, MAX_DEPTH);
     if (deeper) tooLarge(file, `nests deeper than ${MAX_DEPTH} levels`);
+    if (text.length <= MOST_LOOKED) refuseTwice(file, text);
     return { value, sideless };
   } catch (error) {
     if (error instanceof InputFailure) throw error;
     return undefined;
   }
+}
+
+/** YAML refuses a key that stands twice, and so does this; of what is larger the last one counts, as parsers have it. */
+const MOST_LOOKED = 4_000_000;
+
+function refuseTwice(file: string, text: string): void {
+  const twice = keyTwice(text);
+  if (twice === undefined) return;
+  const at = (offset: number): Position => {
+    const before = text.slice(0, offset).split('\n');
+    return { line: before.length, column: (before.at(-1) as string).length + 1 };
+  };
+  const first = at(twice.first);
+  const message = `the key ${JSON.stringify(twice.key)} stands here a second time (first in line ${first.line}, column ${first.column}); keep one of them`;
+  throw new InputFailure([{ file, ...at(twice.second), message }]);
 }
 
 function parseYaml(file: string, text: string): { value: unknown; events: readonly Event[] } {
