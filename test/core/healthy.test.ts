@@ -122,6 +122,16 @@ test.each<[rule: string, of: 'routes' | 'document', from: string | RegExp, to: s
   ],
   ['note methods/status', 'document', /(tolls.read[\s\S]*?)404: .*/u, '$1'],
   ['note methods/list-parameters', 'document', /(tolls.list[\s\S]*?)maximum: 50/u, '$1maximum: 99'],
+  ['warning document/names', 'document', 'operationId: tolls.read', 'operationId: tolls.list'],
+  ['warning document/names', 'document', 'security: [{ login: [] }]', 'security: [{ logn: [] }]'],
+  ['warning document/never-fits', 'document', 'maximum: 50', 'minimum: 70, maximum: 50'],
+  [
+    'warning document/never-fits',
+    'document',
+    '{ schema: { $ref: "#/components/schemas/Toll" } }',
+    '{ schema: { allOf: [{ $ref: "#/components/schemas/Toll" }, { type: string }] } }',
+  ],
+  ['note document/refused-example', 'document', 'maximum: 50', 'maximum: 50, example: 51'],
   ['note methods/any-method', 'routes', 'GET /tolls,', 'ANY /tolls,'],
   [
     'note methods/key-elsewhere',

@@ -1,6 +1,12 @@
 /** The smallest valid request of an operation. */
+
+import { isMapping } from '../json.ts';
 import type { Request } from '../routes/request.ts';
+import { flat } from '../schema/flat.ts';
+import { valueIn } from '../schema/inside.ts';
+import type { Schema } from '../schema/node.ts';
 import { sampleOf } from '../schema/sample.ts';
+import { fullPath } from './full-path.ts';
 import { type Contract, type Operation, operationTitle, type Parameter } from './model.ts';
 import { separatorOf } from './typing.ts';
 
@@ -18,9 +24,9 @@ function sampleRequest(operation: Operation, base: string): Request | string {
   const of = (where: Parameter['in']): [string, readonly string[]][] =>
     [...texts].flatMap(([p, t]) => (p.in === where ? [[p.name, t]] : []));
   const path = filled(operation, (p) => texts.get(p)?.[0]);
-  const query = of('query').flatMap(([name, list]) =>
-    list.map((text) => `${encodeURIComponent(name)}=${encodeURIComponent(text)}`),
-  );
+  const query = [...texts]
+    .flatMap(([p, list]) => (p.in === 'query' ? queryPairs(p, list) : []))
+    .map(([name, text]) => `${encodeURIComponent(name)}=${encodeURIComponent(text)}`);
   const cookies = of('cookie').map(([name, [text]]) => `${name}=${text}`);
   const headers = Object.fromEntries([
     ...of('header').map(([name, [text]]) => [name, text as string]),
@@ -29,7 +35,7 @@ function sampleRequest(operation: Operation, base: string): Request | string {
   ]);
   return {
     method: operation.method,
-    target: base + path + (query.length > 0 ? `?${query.join('&')}` : ''),
+    target: fullPath(base, path) + (query.length > 0 ? `?${query.join('&')}` : ''),
     headers,
     ...(body === undefined ? {} : { body: body.text }),
   };
@@ -62,14 +68,38 @@ export function samplesOf(
   );
 }
 
-function textsFor(parameter: Parameter): readonly string[] | undefined {
+/** The names and texts of a query parameter: an object is written in several ways (3.1, 4.8.12.6). */
+function queryPairs(parameter: Parameter, texts: readonly string[]): readonly (readonly [string, string])[] {
+  const { name, style, explode, content } = parameter;
+  const value = valueFor(parameter)?.value;
+  if (content !== undefined || !isMapping(value)) return texts.map((text) => [name, text]);
+  const members = Object.entries(value).map(([key, v]) => [key, isMapping(v) ? JSON.stringify(v) : String(v)] as const);
+  if (style === 'deepObject') return members.map(([key, text]) => [`${name}[${key}]`, text]);
+  return explode ? members : [[name, members.flat().join(',')]];
+}
+
+/** An example, or the smallest value; a list that has to be sent has an item, or nothing of it would be. */
+function valueFor(parameter: Parameter): { readonly value: unknown } | undefined {
   const [example] = parameter.examples;
-  const made =
-    example !== undefined
-      ? { value: example }
-      : parameter.schema === undefined
-        ? { value: '7' }
-        : sampleOf(parameter.schema, 'request');
+  if (example !== undefined) return { value: example };
+  if (parameter.schema === undefined) return { value: '7' };
+  const made = anyOf(parameter.schema);
+  if (made === undefined || !Array.isArray(made.value) || made.value.length > 0 || parameter.in !== 'query') return made;
+  const items = flat(parameter.schema, 1)[0]?.items;
+  const item = items === undefined ? { value: '7' } : anyOf(items);
+  return item === undefined ? made : { value: [item.value] };
+}
+
+/** The sample of a schema; where putting one together fails, what an exact search finds. */
+function anyOf(schema: Schema): { readonly value: unknown } | undefined {
+  const made = sampleOf(schema, 'request');
+  if (made !== undefined) return made;
+  const found = valueIn(schema, 'request');
+  return found.kind === 'witness' ? { value: found.value } : undefined;
+}
+
+function textsFor(parameter: Parameter): readonly string[] | undefined {
+  const made = valueFor(parameter);
   if (made === undefined) return undefined;
   const { value } = made;
   if (parameter.content !== undefined) return [JSON.stringify(value)];
@@ -84,14 +114,20 @@ function bodyFor({ body }: Operation): { readonly type: string; readonly text: s
   const media = body.content.find((m) => /[/+]json\b/iu.test(m.type)) ?? body.content[0];
   if (media === undefined) return undefined;
   const type = media.type.includes('*') ? 'application/json' : media.type;
-  const made = media.schema === undefined ? { value: {} } : sampleOf(media.schema, 'request');
+  const made = media.schema === undefined ? { value: {} } : anyOf(media.schema);
   if (made === undefined) return `no body was found that its schema takes (${media.type})`;
   if (/[/+]json\b/iu.test(type)) return { type, text: JSON.stringify(made.value) };
   if (/^application\/x-www-form-urlencoded\b/iu.test(type) && typeof made.value === 'object' && made.value !== null) {
     return {
       type,
-      text: new URLSearchParams(Object.entries(made.value).map(([k, v]): [string, string] => [k, String(v)])).toString(),
+      text: new URLSearchParams(Object.entries(made.value).flatMap(formPairs)).toString(),
     };
   }
   return { type, text: typeof made.value === 'string' ? made.value : JSON.stringify(made.value) };
+}
+
+/** A list is sent item by item. */
+function formPairs([name, value]: readonly [string, unknown]): [string, string][] {
+  const text = (v: unknown): string => (typeof v === 'object' && v !== null ? JSON.stringify(v) : String(v));
+  return Array.isArray(value) ? value.map((v) => [name, text(v)]) : [[name, text(value)]];
 }

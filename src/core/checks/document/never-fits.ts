@@ -1,6 +1,9 @@
+import { type Contract, type Media, type Operation, operationTitle } from '../../contract/model.ts';
 import { schemasOf } from '../../contract/walk.ts';
 import { flat } from '../../schema/flat.ts';
-import type { Keywords, Schema } from '../../schema/node.ts';
+import { keptValue, newAnswers } from '../../schema/inside.ts';
+import { type Keywords, type Schema, target } from '../../schema/node.ts';
+import { sampleOf } from '../../schema/sample.ts';
 import { suggest } from '../../suggest.ts';
 import type { Found, Rule } from '../finding.ts';
 
@@ -10,11 +13,13 @@ export const neverFits: Rule = {
   messages: {
     bounds: 'no value fits: {low} is {lowest}, above {high} {highest}',
     closed: 'no object fits: {name} is required and may not be there, because nothing but what is declared may{hint}{more}',
+    body: '{title} {does} a body that nothing fits: its parts exclude each other{more}',
     undeclared: '{name} is required and not declared{hint}{more}',
   },
   advice: {
     bounds: 'Correct the two bounds.',
     name: 'Declare the property, or take it out of required.',
+    parts: 'See which parts exclude each other: often additionalProperties: false in one part of an allOf.',
   },
   meta: {
     what: 'A schema that nothing fits, or that requires a property it does not declare.',
@@ -22,8 +27,38 @@ export const neverFits: Rule = {
     example: '{ type: integer, minimum: 10, maximum: 1 }',
     mend: 'Correct the bounds, or the name.',
   },
-  check: (context) => context.service.contracts.flatMap((c) => schemasOf(c).flatMap((s) => flawOf(s, c.title) ?? [])),
+  check: (context) =>
+    context.service.contracts.flatMap((c) => [...schemasOf(c).flatMap((s) => flawOf(s, c.title) ?? []), ...bodiesOf(c)]),
 };
+
+/** Bodies that nobody can send, each schema asked once. Where it can't be decided nothing is said. */
+function bodiesOf(contract: Contract): readonly Found[] {
+  const answers = newAnswers();
+  const asked = new Map<string, boolean>();
+  const fitsNothing = (schema: Schema, side: 'request' | 'response'): boolean => {
+    const at = target(schema);
+    const key = `${side} ${at.place.file}#${at.place.pointer}`;
+    const known = asked.get(key) ?? (sampleOf(at, side) === undefined && keptValue(at, side, answers).kind === 'none');
+    asked.set(key, known);
+    return known;
+  };
+  const found = (operation: Operation, media: Media, side: 'request' | 'response'): readonly Found[] =>
+    media.schema === undefined || !/json/iu.test(media.type) || !fitsNothing(media.schema, side)
+      ? []
+      : [
+          {
+            message: 'body',
+            together: `${side} ${contract.place.file}`,
+            advice: 'parts',
+            data: { title: operationTitle(operation), does: side === 'request' ? 'takes' : 'answers with' },
+            at: { place: media.place, what: operationTitle(operation) },
+          },
+        ];
+  return contract.operations.flatMap((o) => [
+    ...(o.body?.content ?? []).flatMap((m) => found(o, m, 'request')),
+    ...o.responses.flatMap((r) => r.content.flatMap((m) => found(o, m, 'response'))),
+  ]);
+}
 
 const BOUNDS: readonly (readonly [keyof Keywords, keyof Keywords])[] = [
   ['minimum', 'maximum'],
