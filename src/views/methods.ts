@@ -26,21 +26,29 @@ export function gridText(service: Context['service'], rows: readonly Row[], term
   const room = terminal.width - widths.reduce((a, b) => a + b, 0) - 2;
   const others = rows.some((r) => r.others.length > 0);
   const longest = Math.max(8, ...rows.map((r) => widthOf(r.resource.path.text)));
-  const first = Math.max(16, Math.min(longest, others ? room - 16 : room));
+  const first = Math.max(16, Math.min(longest, others ? room - (longest > room - 16 ? 9 : 16) : room));
+  const names = labelsOf(
+    rows.map((r) => r.resource.path.text),
+    first,
+  );
   const head = [
     'resource'.padEnd(first + 2),
     ...columns.map((c, i) => c.padEnd(widths[i] as number)),
     others ? 'others' : '',
   ].join('');
-  const lines = rows.map((row) => {
-    const name = shortened(row.resource.path.text, first);
+  const lines = rows.map((row, i) => {
+    const [name, above] = names[i] as Label;
     const cells = columns.map((c, i) => painted(row.cells[c], terminal) + ' '.repeat((widths[i] as number) - 1));
     const more = othersOf(row, terminal.width - first - 2 - widths.reduce((a, b) => a + b, 0));
-    return `${name}${' '.repeat(first + 2 - widthOf(name))}${cells.join('')}${paint.dim(more)}`.trimEnd();
+    const line = `${name}${' '.repeat(first + 2 - widthOf(name))}${cells.join('')}${paint.dim(more)}`.trimEnd();
+    return above === '' ? line : `${brokenPath(above, terminal.width)}\n${line}`;
   });
   const used = LEGEND.filter(([state]) => rows.some((r) => STEPS.some((s) => r.cells[s].state === state)));
-  const legend = used.map(([state, words]) => `${sign(state, terminal)} ${words}`).join('   ');
-  const documented = service.contracts.length === 0 ? ' No document was named or found, so that ● means served.' : '';
+  const alone = service.contracts.length === 0;
+  const legend = used
+    .map(([state, words]) => `${sign(state, terminal)} ${alone && state === 'both' ? 'served' : words}`)
+    .join('   ');
+  const documented = alone ? ' No document was named or found.' : '';
   const full = [...rows].sort((a, b) => b.resource.members.length - a.resource.members.length)[0];
   const next = full === undefined ? '' : ` "elm-gate methods ${full.resource.path.text}" shows the life of one.`;
   return `${paint.dim(head.trimEnd())}\n${lines.join('\n')}\n\n${wrap(legend, terminal)}\n${wrap(`${count(rows.length, 'resource')} of ${service.name}.${documented}${next}`, terminal)}\n`;
@@ -76,8 +84,36 @@ function othersOf({ others, resource }: Row, room: number): string {
   return names.length === 0 || room < 4 ? '' : `${count(names.length, 'other')}`;
 }
 
-function shortened(text: string, room: number): string {
-  return widthOf(text) <= room ? text : `…${text.slice(text.length - room + 1)}`;
+/** A path on lines that fit, broken at slashes. */
+function brokenPath(path: string, width: number): string {
+  const lines: string[] = [];
+  let rest = path;
+  while (widthOf(rest) > width) {
+    const at = rest.lastIndexOf('/', width - 1);
+    if (at <= 4) break;
+    lines.push(rest.slice(0, at));
+    rest = `    ${rest.slice(at)}`;
+  }
+  return [...lines, rest].join('\n');
+}
+
+/** What stands in the first column, and a line above it where that is too narrow for the path. */
+type Label = readonly [string, string];
+
+/**
+ * Paths where they fit, what they add to a row above, indented, where they don't; the whole on a line of its own where that is
+ * too long as well. So no two rows look the same.
+ */
+function labelsOf(texts: readonly string[], room: number): readonly Label[] {
+  const above: string[] = [];
+  return texts.map((text): Label => {
+    while (above.length > 0 && !text.startsWith(`${above.at(-1)}/`)) above.pop();
+    const [parent, depth] = [above.at(-1) ?? '', above.length];
+    above.push(text);
+    if (widthOf(text) <= room) return [text, ''];
+    const added = `${'  '.repeat(depth)}${text.slice(parent.length)}`;
+    return depth > 0 && widthOf(added) <= room ? [added, ''] : ['', text];
+  });
 }
 
 /** The rows as JSON. */
