@@ -162,7 +162,7 @@ const BOMBS: Readonly<Record<string, string>> = {
     (next) => `allOf: [{ $ref: "${next}" }, { $ref: "${next}", description: again }]`,
   ),
   'anyOf within anyOf': component(
-    18,
+    16,
     (next, i) =>
       `anyOf: [{ properties: { p${i}: { type: integer } }, allOf: [{ $ref: "${next}" }] }, { properties: { q${i}: { minimum: ${i} } }, allOf: [{ $ref: "${next}" }] }]`,
   ),

@@ -10,7 +10,7 @@ import { type Route, type RouteTable, routeLine } from '../../src/core/routes/ro
 import { requestFor, type Shadow } from '../../src/core/routes/shadow.ts';
 import { versioning } from './tables.ts';
 
-const RUNS = Math.max(60, Number(process.env.REQUESTS ?? 0) / 500);
+const RUNS = Math.max(40, Number(process.env.REQUESTS ?? 0) / 500);
 
 const segment = fc.constantFrom(
   'locks',

@@ -6,7 +6,7 @@ import { fits } from '../../src/core/schema/fits.ts';
 import { inside } from '../../src/core/schema/inside.ts';
 import { schemaFrom } from './schemas.ts';
 
-const RUNS = Math.max(150, Number(process.env.REQUESTS ?? 0) / 200);
+const RUNS = Math.max(100, Number(process.env.REQUESTS ?? 0) / 200);
 
 const SCALARS = ['', 'elm', 0, -5, null];
 /** Each of these divides the scalars in another way. */

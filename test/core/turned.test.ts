@@ -179,8 +179,8 @@ function isUnsendable(d: Json, method: string, path: string, part: string): bool
 
 test('the more was changed, the more is told: none is lost among others', () => {
   let shown = 0;
-  for (let seed = SEED; seed < SEED + Math.max(3, RUNS / 200); seed++) {
-    const [old, now] = [0, 0.15].map((changed) => messy({ components: 25, paths: 5, seed, changed })) as [Json, Json];
+  for (let seed = SEED; seed < SEED + Math.max(2, RUNS / 200); seed++) {
+    const [old, now] = [0, 0.15].map((changed) => messy({ components: 14, paths: 4, seed, changed })) as [Json, Json];
     const whole = compared(old, now);
     const named = (list: Change['touches'][number]): readonly string[] => list.map((a) => `${a.method} ${a.path} ${a.part}`);
     if (effects(whole, 'undecided').length > 0) continue;
@@ -203,5 +203,5 @@ test('the more was changed, the more is told: none is lost among others', () => 
       }
     }
   }
-  expect(shown).toBeGreaterThan(15);
+  expect(shown).toBeGreaterThan(10);
 });
