@@ -132,6 +132,13 @@ test.each<[rule: string, of: 'routes' | 'document', from: string | RegExp, to: s
     '{ schema: { allOf: [{ $ref: "#/components/schemas/Toll" }, { type: string }] } }',
   ],
   ['note document/refused-example', 'document', 'maximum: 50', 'maximum: 50, example: 51'],
+  // The document has whole numbers, and the route has none below zero.
+  [
+    'note types/refuses-documented',
+    'document',
+    'in: path, required: true, schema: { type: integer, minimum: 0 }',
+    'in: path, required: true, schema: { type: integer }',
+  ],
   ['note methods/any-method', 'routes', 'GET /tolls,', 'ANY /tolls,'],
   [
     'note methods/key-elsewhere',

@@ -1,9 +1,10 @@
 /** The type of a parameter on both sides: what the route takes, and what the document promises. */
 import { example } from '../language/example.ts';
-import { ANY, repeat } from '../language/expression.ts';
+import { ANY, choice, literal, oneOf, repeat, sequence, span } from '../language/expression.ts';
 import { intersect, isEmpty, type Language, languageOf, relation, subtract, unite } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
 import type { Relation } from '../language/product.ts';
+import { once } from '../once.ts';
 import type { Part } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
 import { languageOfType, type ParameterType } from '../paths/types.ts';
@@ -26,12 +27,19 @@ export interface Typing {
   readonly relation: Relation;
   /** A text that the document promises and the route refuses. */
   readonly refused: string | undefined;
+  /** All that is refused has a sign, or zeros in front: nobody sends it as a key. */
+  readonly isSlight: boolean;
   /** A text that the route takes and the document does not have. */
   readonly undocumented: string | undefined;
 }
 
 /** A segment of a path is never empty. */
 const SOME_TEXT = (): Language => languageOf(repeat(ANY, 1));
+
+/** Texts of numbers that programs write seldom: with a sign, or with zeros in front. */
+const signed = once(() =>
+  languageOf(choice(sequence(oneOf([0x2b, 0x2b, 0x2d, 0x2d]), repeat(ANY)), sequence(literal('0'), span('0', '9'), repeat(ANY)))),
+);
 
 /** Every parameter that has a type on both sides. Routes that share an operation by their types are taken together. */
 export function typingsOf(pairing: Pairing): readonly Typing[] {
@@ -58,9 +66,11 @@ function typingOf(routes: readonly Route[], operation: Operation, path: string, 
     const hints = [...parameter.examples, ...exampleTexts(parameter)].filter(
       (e) => typeof e === 'string' || typeof e === 'number',
     );
+    const refused = subtract(promised, taken);
     return {
       relation: relation(taken, promised),
-      refused: example(subtract(promised, taken), hints.map(String)),
+      refused: example(refused, hints.map(String)),
+      isSlight: !isEmpty(refused) && isEmpty(subtract(refused, signed())),
       undocumented: example(
         subtract(taken, promised),
         sides.flatMap((s) => s.type.hints),

@@ -20,7 +20,8 @@ export const refusesDocumented: Rule = {
   },
   check: (context) =>
     typingFindings(context, (t) => {
-      if (t.relation === 'inside') return { message: 'less', advice: 'widen', text: t.refused };
-      return t.relation === 'crossing' ? { message: 'crossing', advice: 'widen', text: t.refused } : undefined;
+      const level = t.isSlight ? { level: 'note' as const } : {};
+      if (t.relation === 'inside') return { ...level, message: 'less', advice: 'widen', text: t.refused };
+      return t.relation === 'crossing' ? { ...level, message: 'crossing', advice: 'widen', text: t.refused } : undefined;
     }),
 };

@@ -6,9 +6,10 @@ import { filledPath } from '../../routes/fill.ts';
 import type { Request } from '../../routes/request.ts';
 import type { Router } from '../../routes/router.ts';
 import { type Context, spotOf, witnessOf } from '../context.ts';
-import type { Found } from '../finding.ts';
+import type { Found, Level } from '../finding.ts';
 
 interface Verdict {
+  readonly level?: Level;
   readonly message: string;
   readonly advice: string;
   /** The value that shows it. */
@@ -34,6 +35,7 @@ function finding(router: Router, group: readonly { readonly typing: Typing; read
   const related = [typing, ...others.map((o) => o.typing)];
   const routes = [...new Set(related.map((t) => t.route))].slice(1);
   return {
+    ...(verdict.level === undefined ? {} : { level: verdict.level }),
     message: verdict.message,
     advice: verdict.advice,
     data: {
