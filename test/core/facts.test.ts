@@ -130,7 +130,7 @@ test('the facts that an outcome rests on are those that would change it, each tr
       const f = answer(buildRouter(tableOf(list, facts)), { method, target, headers: {} });
       expect(f.restsOn.map((r) => r.fact).filter((n) => n !== 'longestValue')).toEqual(matter.map(([name]) => name));
     }),
-    { numRuns: Math.max(120, Number(process.env.REQUESTS ?? 0) / 1_000) },
+    { numRuns: Math.max(80, Number(process.env.REQUESTS ?? 0) / 1_000) },
   );
 });
 
@@ -154,7 +154,7 @@ test('an answer is the same whatever the router was asked before', () => {
         expect(shown(kept)).toMatchObject({ line: { request: { method, target, headers: {} }, outcome: kept.outcome } });
       }
     }),
-    { numRuns: Math.max(150, Number(process.env.REQUESTS ?? 0) / 1_000) },
+    { numRuns: Math.max(100, Number(process.env.REQUESTS ?? 0) / 1_000) },
   );
 });
 

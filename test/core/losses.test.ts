@@ -106,7 +106,7 @@ test('what is told as lost could come, and can come no more', () => {
         expect([witness.body, inside(now, other, 'response').kind]).toEqual([witness.body, 'inside']);
       }
     }),
-    { numRuns: 700 },
+    { numRuns: 450 },
   );
   expect(lost).toBeGreaterThan(100);
 });

@@ -53,7 +53,7 @@ test('a shadowed route is reached by no request, a free one by some, and each co
         }
       }
     }),
-    { numRuns: Math.max(100, Number(process.env.REQUESTS ?? 0) / 500) },
+    { numRuns: Math.max(70, Number(process.env.REQUESTS ?? 0) / 500) },
   );
 });
 

@@ -8,7 +8,7 @@ import { fits } from '../../src/core/schema/fits.ts';
 import { inside } from '../../src/core/schema/inside.ts';
 import { schemaFrom } from './schemas.ts';
 
-const RUNS = Math.max(350, Number(process.env.REQUESTS ?? 0) / 200);
+const RUNS = Math.max(250, Number(process.env.REQUESTS ?? 0) / 200);
 
 // biome-ignore lint/suspicious/noExplicitAny: schemas are written and changed freely here
 type Json = Record<string, any>;

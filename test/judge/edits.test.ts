@@ -9,7 +9,7 @@ import type { Request } from '../../src/core/routes/request.ts';
 import { buildRouter, type Router } from '../../src/core/routes/router.ts';
 import { PATHS, settings, tableOf, versioning } from '../core/tables.ts';
 
-const RUNS = Math.max(120, Number(process.env.REQUESTS ?? 0) / 2_000);
+const RUNS = Math.max(80, Number(process.env.REQUESTS ?? 0) / 2_000);
 
 interface Row {
   readonly method: string;

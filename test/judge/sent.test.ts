@@ -5,7 +5,7 @@ import { fits } from '../../src/core/schema/fits.ts';
 import { inside } from '../../src/core/schema/inside.ts';
 import { plainSchemas, schemaFrom, values } from '../core/schemas.ts';
 
-const PAIRS = Math.floor(Number(process.env.REQUESTS ?? 2_500) / 20);
+const PAIRS = Math.floor(Number(process.env.REQUESTS ?? 1_600) / 20);
 const unions = fc
   .tuple(fc.constantFrom('oneOf', 'anyOf'), fc.array(plainSchemas, { minLength: 1, maxLength: 3 }), plainSchemas)
   .map(([union, forms, beside]) => ({ ...(typeof beside === 'object' ? beside : {}), [union]: forms }));

@@ -7,7 +7,7 @@ import type { Following } from '../../src/core/routes/following.ts';
 import { buildRouter } from '../../src/core/routes/router.ts';
 import { entries, PATHS, settings, tableOf } from '../core/tables.ts';
 
-const RUNS = Math.max(80, Number(process.env.REQUESTS ?? 0) / 1_000);
+const RUNS = Math.max(60, Number(process.env.REQUESTS ?? 0) / 1_000);
 
 /** Two tables that have most of their entries in common: some go, some come, one moves. */
 const pairs = fc.tuple(entries, entries, fc.nat(), fc.nat(), fc.boolean()).map(([a, b, at, to, moves]) => {
