@@ -2,6 +2,7 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 import { expect, test } from 'vitest';
 import { MAX_STATES, RUN_WORK, WORK_FOR_A_BYTE } from '../src/core/language/limits.ts';
 import { MOST_STEPS } from '../src/core/language/matcher.ts';
@@ -54,6 +55,18 @@ test('--output: a link, an input or a folder -> refused; a full device -> a sent
     ['/dev/full', "can't be written"],
   ] as const)
     expect(run(dir, ['check', '--output', name])).toMatchObject({ status: 2, err: expect.stringContaining(words) });
+  writeFileSync(join(dir, 'asked.jsonl'), '{ "method": "GET", "target": "/locks" }\n');
+  for (const [name, words] of [
+    ['link.txt', 'a link'],
+    ['asked.jsonl', 'would be lost'],
+    ['canal.routes.yaml', 'would be lost'],
+  ] as const)
+    expect(run(dir, ['follow', '--requests', 'asked.jsonl', '--output', name])).toMatchObject({
+      status: 2,
+      err: expect.stringContaining(words),
+    });
+  expect(run(dir, ['follow', '--requests', 'asked.jsonl', '--output', 'answers.jsonl']).status).toBe(0);
+  expect(readFileSync(join(dir, 'answers.jsonl'), 'utf8')).toContain('"outcome":"routed"');
   expect(existsSync(join(dir, '../secret/target'))).toBe(false);
   expect(readFileSync(join(dir, 'canal.routes.yaml'), 'utf8')).toContain('GET /locks');
   const full = spawnSync('sh', ['-c', `node ${resolve('bin/elm-gate.js')} check > /dev/full`], { cwd: dir, encoding: 'utf8' });
@@ -92,9 +105,12 @@ test('lines that a CI server would take for commands -> none is printed', () => 
   const dir = repository({
     'a.routes.yaml': 'routeTable: 1\nroutes:\n  - "GETT\\n::error::mine"\n  - "GET /a\\n##vso[task.x]y -> z"\n',
   });
-  const { out, err } = run(dir, ['check', '--routes', 'a.routes.yaml']);
-  expect(out).toContain('\\::error::mine');
-  expect((out + err).split('\n').filter((line) => /^\s*(?:::|##)/u.test(line))).toEqual([]);
+  for (const colours of ['0', '1']) {
+    const { out, err } = run(dir, ['check', '--routes', 'a.routes.yaml'], { FORCE_COLOR: colours });
+    expect(out).toContain('\\::error::mine');
+    const bare = stripVTControlCharacters(out + err);
+    expect(bare.split('\n').filter((line) => /^\s*(?:::|##)/u.test(line))).toEqual([]);
+  }
 });
 
 test('follow --requests: a line without end, bytes that are no text -> told with their line, the others answered', () => {

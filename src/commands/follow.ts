@@ -96,7 +96,7 @@ export default class Follow extends GateCommand {
       const places = asked.flatMap((open) => open().flatMap(({ router }) => router.table.routes.map((route) => route.place)));
       const locate = workspace.sources.positions(places);
       const { followAll } = await import('../files/requests.ts');
-      return followAll(flags.requests, flags.output, (request) => engine.followingLine(follow(request), locate));
+      return followAll(flags.requests, flags.output, this.inputs(), (request) => engine.followingLine(follow(request), locate));
     }
     const { readBody } = await import('../files/requests.ts');
     const body = flags.body === undefined ? {} : { body: readBody(flags.body) };

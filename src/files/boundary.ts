@@ -1,6 +1,6 @@
 /** Which files a run may read: those of the repository that one stands in, or of the working folder where there is none. */
 import { existsSync, realpathSync } from 'node:fs';
-import { dirname, isAbsolute, join, relative, resolve, sep } from 'node:path';
+import { basename, dirname, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { fail } from './problem.ts';
 
 export interface Reach {
@@ -10,23 +10,28 @@ export interface Reach {
   readonly outside?: boolean | undefined;
 }
 
-/** Fails with a sentence for a file that lies outside, by its name or by a link. */
-export type Guard = (file: string) => void;
+export interface Boundary {
+  /** Does a file lie inside, links followed to their end? The same for one that does not exist. */
+  readonly isInside: (file: string) => boolean;
+  /** Fails with a sentence for a file that lies outside. */
+  readonly guard: (file: string) => void;
+}
 
 /** O(folders above) once, and for each file. */
-export function guardOf(cwd: string, { named = [], outside = false }: Reach): Guard {
-  if (outside) return () => {};
+export function boundaryOf(cwd: string, { named = [], outside = false }: Reach): Boundary {
+  if (outside) return { isInside: () => true, guard: () => {} };
   const home = rootOf(cwd);
   const roots = [home, ...named.flatMap((file) => rootOfNamed(cwd, home, file))];
-  return (file) => {
-    const path = resolve(cwd, file);
-    // What lies outside by its name is not even looked for.
-    const inside = (p: string): boolean => roots.some((root) => isInside(root, p));
-    if ((inside(path) || inside(real(path))) && inside(real(path))) return;
-    fail(
-      file,
-      `it lies outside ${existsSync(join(home, '.git')) ? 'the repository' : 'the working folder'}, and is not read; add --allow-outside if it is meant`,
-    );
+  const holds = (file: string): boolean => {
+    const path = realOf(resolve(cwd, file));
+    return roots.some((root) => isInside(root, path));
+  };
+  const place = existsSync(join(home, '.git')) ? 'the repository' : 'the working folder';
+  return {
+    isInside: holds,
+    guard: (file) => {
+      if (!holds(file)) fail(file, `it lies outside ${place}, and is not read; add --allow-outside if it is meant`);
+    },
   };
 }
 
@@ -38,7 +43,7 @@ function rootOfNamed(cwd: string, home: string, file: string | undefined): reado
 }
 
 function rootOf(folder: string): string {
-  const start = realpathOf(folder);
+  const start = realOf(resolve(folder));
   for (let at = start; ; at = dirname(at)) {
     if (existsSync(join(at, '.git'))) return at;
     if (dirname(at) === at) return start;
@@ -51,19 +56,11 @@ function isInside(root: string, path: string): boolean {
 }
 
 /** Where a path leads in the end; of what does not exist, where its folder does. */
-function real(path: string): string {
+function realOf(path: string): string {
   try {
     return realpathSync(path);
   } catch {
     const above = dirname(path);
-    return above === path ? path : join(real(above), path.slice(above.length + (above.endsWith(sep) ? 0 : 1)));
-  }
-}
-
-function realpathOf(path: string): string {
-  try {
-    return realpathSync(path);
-  } catch {
-    return path;
+    return above === path ? path : join(realOf(above), basename(path));
   }
 }

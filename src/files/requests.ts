@@ -1,10 +1,11 @@
 /** Requests as JSON Lines, read and answered one at a time, so that a file of any length needs no more memory than a line. */
 import { once } from 'node:events';
-import { createReadStream, createWriteStream, readFileSync } from 'node:fs';
+import { createReadStream, readFileSync } from 'node:fs';
 import * as z from 'zod';
 import type { Request } from '../core/routes/request.ts';
 import { InputFailure } from './problem.ts';
 import { readText } from './read.ts';
+import { openResult } from './write-file.ts';
 
 /** One line of a requests file. */
 export const requestLine = z.strictObject({
@@ -25,14 +26,38 @@ const BATCH = 256 * 1024;
 /** A part of an answer: text, or bytes that many answers share. */
 export type Piece = string | Uint8Array;
 
-/** Answers every line of the file with a line of its own; a line that can't be read is answered with what is wrong with it. */
+/**
+ * Answers every line of the file with a line of its own; a line that can't be read is answered with what is wrong with it.
+ * Answers to a file go aside first; none of `inputs` is written over.
+ */
 export async function followAll(
   file: string,
   output: string | undefined,
+  inputs: readonly string[],
   answer: (request: Request) => readonly Piece[],
 ): Promise<void> {
   const input = file === '-' ? process.stdin : createReadStream(file, { encoding: 'utf8', highWaterMark: BATCH });
-  const out = output === undefined ? process.stdout : createWriteStream(output, { highWaterMark: 4 * BATCH });
+  if (output === undefined) return answerTo(file, input, answer, toStandardOutput);
+  const result = openResult(output, [file, ...inputs]);
+  try {
+    await answerTo(file, input, answer, async (bytes) => result.write(bytes));
+  } catch (error) {
+    result.abandon();
+    throw error;
+  }
+  result.finish();
+}
+
+async function toStandardOutput(bytes: Uint8Array): Promise<void> {
+  if (!process.stdout.write(bytes)) await once(process.stdout, 'drain');
+}
+
+async function answerTo(
+  file: string,
+  input: AsyncIterable<string | Buffer>,
+  answer: (request: Request) => readonly Piece[],
+  write: (bytes: Uint8Array) => Promise<void>,
+): Promise<void> {
   const page = new Page();
   let number = 0;
   try {
@@ -46,7 +71,7 @@ export async function followAll(
         page.add('\n');
       }
       // What was asked so far is answered before more is waited for.
-      for (const bytes of page.take()) if (!out.write(bytes)) await once(out, 'drain');
+      for (const bytes of page.take()) await write(bytes);
     }
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
@@ -56,10 +81,6 @@ export async function followAll(
     throw new InputFailure([
       { file, message: code === 'ENOENT' ? 'there is no such file; check the name' : `the file can't be read (${code})` },
     ]);
-  }
-  if (output !== undefined) {
-    out.end();
-    await once(out, 'finish');
   }
 }
 

@@ -2,7 +2,7 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Place } from '../core/place.ts';
-import { guardOf, type Reach } from './boundary.ts';
+import { boundaryOf, type Reach } from './boundary.ts';
 import { readText } from './read.ts';
 import { locate, type Position, parseSource, type Source } from './source.ts';
 
@@ -22,12 +22,12 @@ export interface Sources {
 
 /** Files are named relative to `cwd`. */
 export function openSources(cwd: string, reach: Reach = {}): Sources {
-  const guard = guardOf(cwd, reach);
+  const boundary = boundaryOf(cwd, reach);
   const loaded = new Map<string, Source>();
   const load = (file: string): Source => {
     const known = loaded.get(file);
     if (known !== undefined) return known;
-    guard(file);
+    boundary.guard(file);
     const source = parseSource(file, readText(file, resolve(cwd, file)));
     loaded.set(file, source);
     return source;
@@ -41,7 +41,8 @@ export function openSources(cwd: string, reach: Reach = {}): Sources {
       loaded.set(file, source);
       return source;
     },
-    exists: (file) => existsSync(resolve(cwd, file)),
+    // Of what lies outside nobody is told whether it exists: reading it says why not.
+    exists: (file) => !boundary.isInside(file) || existsSync(resolve(cwd, file)),
     positions: (places) => {
       const byFile = new Map<string, Set<string>>();
       for (const { file, pointer } of places) byFile.set(file, (byFile.get(file) ?? new Set()).add(pointer));

@@ -14,40 +14,64 @@ import {
 import { basename, dirname, join } from 'node:path';
 import { InputFailure } from './problem.ts';
 
-/**
- * Writes aside, waits until it is on the disk, and renames. Fails with a sentence where a link, a folder or one of `inputs`
- * has that name, or where nothing can be written; what was there before stays then.
- */
-export function writeWhole(file: string, pieces: Iterable<string>, inputs: readonly string[]): void {
+/** A result that is being written aside. Each call fails with a sentence where nothing can be written. */
+export interface Writing {
+  readonly write: (piece: string | Uint8Array) => void;
+  /** Waits until it is on the disk, and gives it its name. */
+  readonly finish: () => void;
+  /** Takes it away; what had its name before stays. */
+  readonly abandon: () => void;
+}
+
+/** Fails with a sentence where a link, a folder or one of `inputs` has that name. A device or a pipe is written to as it is. */
+export function openResult(file: string, inputs: readonly string[]): Writing {
   const stat = statOf(file);
   if (stat?.isSymbolicLink() === true)
     refuse(file, 'this is a link, and results are not written through one; name the file itself');
   if (stat?.isDirectory() === true) refuse(file, 'this is a folder; name a file');
   if (stat?.isFile() === true && inputs.some((input) => isSame(input, file)))
     refuse(file, 'this file was read for the result and would be lost; name another one');
-  // A device or a pipe is written to as it is.
   const direct = stat !== undefined && !stat.isFile();
   const aside = direct ? file : join(dirname(file), `.${basename(file)}.${process.pid}.part`);
-  try {
-    const flags = direct ? constants.O_WRONLY : constants.O_WRONLY | constants.O_CREAT | constants.O_EXCL;
-    const descriptor = openSync(aside, flags, stat?.isFile() === true ? stat.mode : 0o666);
+  const flags = direct ? constants.O_WRONLY : constants.O_WRONLY | constants.O_CREAT | constants.O_EXCL;
+  const attempt = <T>(act: () => T): T => {
     try {
-      for (const piece of pieces) writeAll(descriptor, piece);
-      if (!direct) fsyncSync(descriptor);
-    } finally {
-      closeSync(descriptor);
+      return act();
+    } catch (error) {
+      const { code } = error as NodeJS.ErrnoException;
+      if (code === undefined) throw error;
+      return refuse(file, `the result can't be written there (${code}); name another file with --output`);
     }
-    if (!direct) renameSync(aside, file);
-  } catch (error) {
-    if (!direct) rmSync(aside, { force: true });
-    const code = (error as NodeJS.ErrnoException).code;
-    if (code === undefined) throw error;
-    refuse(file, `the result can't be written there (${code}); name another file with --output`);
-  }
+  };
+  const descriptor = attempt(() => openSync(aside, flags, stat?.mode ?? 0o666));
+  return {
+    write: (piece) => attempt(() => writeAll(descriptor, typeof piece === 'string' ? Buffer.from(piece) : piece)),
+    finish: () =>
+      attempt(() => {
+        if (!direct) fsyncSync(descriptor);
+        closeSync(descriptor);
+        if (!direct) renameSync(aside, file);
+      }),
+    abandon: () => {
+      closeSync(descriptor);
+      if (!direct) rmSync(aside, { force: true });
+    },
+  };
 }
 
-function writeAll(descriptor: number, text: string): void {
-  const bytes = Buffer.from(text);
+/** The same for a result that is there piece by piece. */
+export function writeWhole(file: string, pieces: Iterable<string>, inputs: readonly string[]): void {
+  const writing = openResult(file, inputs);
+  try {
+    for (const piece of pieces) writing.write(piece);
+  } catch (error) {
+    writing.abandon();
+    throw error;
+  }
+  writing.finish();
+}
+
+function writeAll(descriptor: number, bytes: Uint8Array): void {
   for (let at = 0; at < bytes.length; ) at += writeSync(descriptor, bytes, at);
 }
 

@@ -40,7 +40,7 @@ export function comparisonText(view: ComparisonView, terminal: Terminal): string
   const touched = touchedBy(({ method, path }) => `${method}${STICKS}${path}`);
   const hidden = changes.length - shown.length;
   const tail = [
-    ...(comparison.idle ?? []).map(
+    ...(comparison.factsWithoutEffect ?? []).map(
       ({ fact, was, is }) =>
         `${fact} was ${was} and is ${is}: no request for these routes shows it, so it has no effect on them.`,
     ),
@@ -148,9 +148,9 @@ function clientsOf({ at }: Change, callers: readonly Caller[]): readonly string[
  * longer than a text can be. What one change touches stands one on a line.
  */
 export function* comparisonJson({ comparison, locate }: Pick<ComparisonView, 'comparison' | 'locate'>): Generator<string> {
-  const { verdict, claimed, changes, idle } = comparison;
+  const { verdict, claimed, changes, factsWithoutEffect } = comparison;
   const touches = touchesText();
-  yield `{\n${members({ verdict, claimed, ...(idle === undefined ? {} : { idle }) }, 2)},\n  "changes": [`;
+  yield `{\n${members({ verdict, claimed, ...(factsWithoutEffect === undefined ? {} : { factsWithoutEffect }) }, 2)},\n  "changes": [`;
   for (const [i, c] of changes.entries()) {
     yield `${i === 0 ? '' : ','}\n    {\n${members(changeHead(c, locate), 6)},\n      "affects": [`;
     yield* touches(c);

@@ -10,7 +10,8 @@ export function visible(text: string): string {
 }
 
 /** At the start of a line CI servers take these for commands to them. */
-const COMMAND = /^(\s*)(?=::|##\[|##(?:vso|teamcity)\[)/gmu;
+// biome-ignore lint/suspicious/noControlCharactersInRegex: a colour may stand before it
+const COMMAND = /^((?:\s|\u001b\[\d+m)*)(?=::|##\[|##(?:vso|teamcity)\[)/gmu;
 
 /** No line of it is a command to whoever shows it: a backslash stands before what would be one. */
 export function harmless(text: string): string {
@@ -25,11 +26,11 @@ const OWN_COLOURS = new Set(
 /** A whole output: all of it visible but the program's own colours, where it writes any. */
 export function safeOutput(text: string, isColoured: boolean): string {
   if (!isColoured) return harmless(visible(text));
-  return (
+  return harmless(
     text
       // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
       .split(/(\u001b\[\d+m)/u)
       .map((piece) => (OWN_COLOURS.has(piece) ? piece : visible(piece)))
-      .join('')
+      .join(''),
   );
 }

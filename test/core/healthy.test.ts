@@ -183,3 +183,21 @@ test('a client that is refused is told, once for each cause', () => {
   const clients = [{ name: 'old tablet', accept: 'application/xml', sends: 'text/csv', place }];
   expect(findings(ROUTES, DOCUMENT, { clients })).toEqual(['error media/client', 'error media/client', 'error media/client']);
 });
+
+/** Writes of a document, each with what it says of security. */
+function writes(...said: readonly object[]): readonly string[] {
+  const operation = (more: object): object => ({ responses: { 204: { description: 'Done' } }, ...more });
+  const paths = Object.fromEntries(said.map((more, i) => [`/lock${i}`, { put: operation(more) }]));
+  const read = readContract({ openapi: '3.1.0', components: { securitySchemes: { login: {} } }, paths }, 'canal.openapi.yaml');
+  if (!read.ok) throw new Error('not read');
+  const service: Service = { name: 'canal', table: tableOf([]), contracts: [read.contract] };
+  return check(service).flatMap((f) => (f.rule === 'methods/open-write' ? [String(f.data.title)] : []));
+}
+
+test('open write: one that says nothing among nine of ten guarded -> told; one that says it is open, or more of them -> not', () => {
+  const guarded = Array.from({ length: 9 }, () => ({ security: [{ login: [] }] }));
+  expect(writes(...guarded, {})).toEqual(['PUT /lock9']);
+  expect(writes(...guarded, { security: [] })).toEqual([]);
+  expect(writes(...guarded, { security: [{ login: [] }, {}] })).toEqual([]);
+  expect(writes(...guarded, {}, {})).toEqual([]);
+});

@@ -5,7 +5,7 @@ import { decide } from '../language/limits.ts';
 import { type Context, contextOf, type Service } from './context.ts';
 import { malformedDocument } from './document/malformed.ts';
 import { misspelt } from './document/misspelt.ts';
-import { unknownNames } from './document/names.ts';
+import { documentNames } from './document/names.ts';
 import { neverFits } from './document/never-fits.ts';
 import { reference } from './document/reference.ts';
 import { refusedExample } from './document/refused-example.ts';
@@ -134,7 +134,7 @@ export const RULES = [
   reference,
   malformedDocument,
   neverFits,
-  unknownNames,
+  documentNames,
   misspelt,
   refusedExample,
 ] as const satisfies readonly Rule[];

@@ -20,7 +20,7 @@ export interface Comparison {
   readonly claimed: Bump | null;
   readonly changes: readonly Change[];
   /** Of two route tables: the router facts that changed and of which no request shows anything. */
-  readonly idle?: readonly { readonly fact: string; readonly was: string; readonly is: string }[];
+  readonly factsWithoutEffect?: readonly { readonly fact: string; readonly was: string; readonly is: string }[];
 }
 
 export interface CompareOptions {

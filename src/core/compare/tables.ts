@@ -53,8 +53,13 @@ export function compareTables(old: Router, now: Router): Comparison {
     made.push(fact === undefined ? change : factChange(old, now, fact, change));
   }
   const changes = folded(oneForEach(made));
-  const idle = facts.filter((f) => !shown.has(f));
-  return { verdict: verdictOf(changes, true), claimed: null, changes, idle: idle.map((name) => idleFact(old, now, name)) };
+  const unshown = facts.filter((f) => !shown.has(f));
+  return {
+    verdict: verdictOf(changes, true),
+    claimed: null,
+    changes,
+    factsWithoutEffect: unshown.map((name) => describedFact(old, now, name)),
+  };
 }
 
 /** Both answers where they differ, to the request without headers that make no difference. */
@@ -71,7 +76,7 @@ function outcome(router: Router, request: Request): Following {
   return Object.values(router.facts).includes('unknown') ? answer(router, request) : follow(router, request);
 }
 
-function idleFact(old: Router, now: Router, name: AnyFact): NonNullable<Comparison['idle']>[number] {
+function describedFact(old: Router, now: Router, name: AnyFact): NonNullable<Comparison['factsWithoutEffect']>[number] {
   return { fact: name, was: factText(old, name), is: factText(now, name) };
 }
 

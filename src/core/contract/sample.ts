@@ -83,15 +83,15 @@ function valueFor(parameter: Parameter): { readonly value: unknown } | undefined
   const [example] = parameter.examples;
   if (example !== undefined) return { value: example };
   if (parameter.schema === undefined) return { value: '7' };
-  const made = anyOf(parameter.schema);
+  const made = smallestOf(parameter.schema);
   if (made === undefined || !Array.isArray(made.value) || made.value.length > 0 || parameter.in !== 'query') return made;
   const items = flat(parameter.schema, 1)[0]?.items;
-  const item = items === undefined ? { value: '7' } : anyOf(items);
+  const item = items === undefined ? { value: '7' } : smallestOf(items);
   return item === undefined ? made : { value: [item.value] };
 }
 
 /** The sample of a schema; where putting one together fails, what an exact search finds. */
-function anyOf(schema: Schema): { readonly value: unknown } | undefined {
+function smallestOf(schema: Schema): { readonly value: unknown } | undefined {
   const made = sampleOf(schema, 'request');
   if (made !== undefined) return made;
   const found = valueIn(schema, 'request');
@@ -114,7 +114,7 @@ function bodyFor({ body }: Operation): { readonly type: string; readonly text: s
   const media = body.content.find((m) => /[/+]json\b/iu.test(m.type)) ?? body.content[0];
   if (media === undefined) return undefined;
   const type = media.type.includes('*') ? 'application/json' : media.type;
-  const made = media.schema === undefined ? { value: {} } : anyOf(media.schema);
+  const made = media.schema === undefined ? { value: {} } : smallestOf(media.schema);
   if (made === undefined) return `no body was found that its schema takes (${media.type})`;
   if (/[/+]json\b/iu.test(type)) return { type, text: JSON.stringify(made.value) };
   if (/^application\/x-www-form-urlencoded\b/iu.test(type) && typeof made.value === 'object' && made.value !== null) {

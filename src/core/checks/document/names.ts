@@ -3,12 +3,12 @@ import { grouped } from '../../grouped.ts';
 import { suggest } from '../../suggest.ts';
 import type { Found, Rule } from '../finding.ts';
 
-export const unknownNames: Rule = {
+export const documentNames: Rule = {
   id: 'document/names',
   level: 'warning',
   messages: {
     twice: 'the operationId {id} is used {count} times: {titles}',
-    scheme: '{title} needs {name}, and no security scheme is called that{hint}{more}',
+    scheme: '{title} needs the security scheme {name}, which is not declared{hint}{more}',
   },
   advice: {
     rename: 'Give each operation an id of its own.',
@@ -16,9 +16,9 @@ export const unknownNames: Rule = {
   },
   meta: {
     what: 'An operationId that two operations have, or a security scheme that is not declared.',
-    why: 'Generated clients lose one of the two methods, and nobody knows what to send as a key.',
+    why: 'Generated clients lose one of the two methods, and cannot tell which credentials to send.',
     example: 'get: { operationId: locks.list, … }\npost: { operationId: locks.list, … }',
-    mend: 'Give each its own name, and declare what is named.',
+    mend: 'Give each operation its own operationId, and declare each security scheme under its name.',
   },
   check: (context) =>
     context.service.contracts.flatMap((contract): readonly Found[] => {

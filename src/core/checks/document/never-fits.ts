@@ -12,8 +12,8 @@ export const neverFits: Rule = {
   level: 'warning',
   messages: {
     bounds: 'no value fits: {low} is {lowest}, above {high} {highest}',
-    closed: 'no object fits: {name} is required and may not be there, because nothing but what is declared may{hint}{more}',
-    body: '{title} {does} a body that nothing fits: its parts exclude each other{more}',
+    closed: 'no object fits: {name} is required, but it is not declared, and additionalProperties is false{hint}{more}',
+    body: '{title} {does} a body that no value fits: parts of its schema exclude each other{more}',
     undeclared: '{name} is required and not declared{hint}{more}',
   },
   advice: {
@@ -23,9 +23,9 @@ export const neverFits: Rule = {
   },
   meta: {
     what: 'A schema that nothing fits, or that requires a property it does not declare.',
-    why: 'Nobody can send what it asks for, or everybody sends something else.',
+    why: 'No client can send a valid value, or clients leave out what the service expects.',
     example: '{ type: integer, minimum: 10, maximum: 1 }',
-    mend: 'Correct the bounds, or the name.',
+    mend: 'Correct the bounds, or the name of the required property.',
   },
   check: (context) =>
     context.service.contracts.flatMap((c) => [...schemasOf(c).flatMap((s) => flawOf(s, c.title) ?? []), ...bodiesOf(c)]),
