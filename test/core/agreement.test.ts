@@ -8,23 +8,11 @@ import { FACTS, factsFrom, type RouterSettings } from '../../src/core/routes/fac
 import { follow } from '../../src/core/routes/follow.ts';
 import { type Route, type RouteTable, routeLine } from '../../src/core/routes/route.ts';
 import { requestFor, type Shadow } from '../../src/core/routes/shadow.ts';
-import { versioning } from './tables.ts';
+import { SEGMENTS, versioning } from './tables.ts';
 
 const RUNS = Math.max(40, Number(process.env.REQUESTS ?? 0) / 500);
 
-const segment = fc.constantFrom(
-  'locks',
-  'closed',
-  '7',
-  '{a}',
-  '{b:int}',
-  '{c:alpha}',
-  'v{e}',
-  '{f}.json',
-  '{h}.{i}',
-  '{m?}',
-  '{n:int?}',
-);
+const segment = fc.constantFrom(...SEGMENTS, '{n:int?}');
 const tail = fc.constantFrom('', '', '', '/{rest*}', '/{rest+}', '/{rest:any}', '/');
 const path = fc.tuple(fc.array(segment, { minLength: 1, maxLength: 3 }), tail).map(([s, t]) => `/${s.join('/')}${t}`);
 const conditions = fc.record(
