@@ -167,7 +167,7 @@ test('compare: files, a revision, standard input, a version; what is printed and
   expect(json).toMatchObject({ verdict: 'major', claimed: 'minor' });
   expect(json.changes).toMatchObject([
     {
-      rule: 'versions/response-widened',
+      rule: 'versions/response-member-added',
       effect: 'breaking',
       operation: { method: 'GET', path: '/locks/{lockId}' },
       part: 'response',

@@ -8,6 +8,7 @@ import { acceptFor } from '../core/media/select.ts';
 import { countsParameters } from '../core/routes/facts.ts';
 import type { Router } from '../core/routes/router.ts';
 import { type Column, columnsOf } from './media-columns.ts';
+import { shortened } from './shorten.ts';
 import { count, type Terminal, widthOf, wrap } from './terminal.ts';
 
 export interface MediaView {
@@ -50,23 +51,30 @@ export function mediaText({ context, callers }: MediaView, terminal: Terminal, a
   const operations = context.exchanges();
   const types = typesOf(operations);
   const shown = blocks.flatMap((b) => rowsOf(b, all));
-  const first = Math.min(Math.max(24, ...shown.map((r) => widthOf(r)), ...callers.map((c) => c.name.length + 2)), 48);
-  const columns = columnsOf(types, terminal.width - first - 2 - STATUS);
+  const longest = Math.min(Math.max(24, ...shown.map((r) => widthOf(r)), ...callers.map((c) => c.name.length + 2)), 48);
+  const { columns, first } = fitting(types, longest, terminal.width - 2);
+  const hidden = types.slice(columns.length);
   const used = new Set<Cell>();
   const cell = (state: Cell): string => {
     if (state !== 'none') used.add(state);
     return signOf(state, terminal);
   };
+  const names = shortened([...shown, ...callers.map((c) => `  ${c.name}`)], first);
   const line = (name: string, states: readonly Cell[], more = ''): string => {
     const cells = states.map((s, i) => cell(s) + ' '.repeat((columns[i] as Column).width - 1));
-    return `${shortened(name, first).padEnd(first + 2)}${cells.join('')}${more}`.trimEnd();
+    return `${(names.get(name) ?? name).padEnd(first + 2)}${cells.join('')}${more}`.trimEnd();
   };
   const texts = blocks.map((block) => {
     const [exchange] = block.exchanges;
     const own = columns.map(({ type }) => stateOf(exchange, type, useParameters));
-    const names = rowsOf(block, all);
-    const lines = names.map((name, i) => (i === names.length - 1 && isRest(block, all) ? paint.dim(name) : line(name, own)));
-    return [...lines, ...gotLines(block, columns, line, terminal)].join('\n');
+    const rows = rowsOf(block, all);
+    const lines = rows.map((name, i) => (i === rows.length - 1 && isRest(block, all) ? paint.dim(name) : line(name, own)));
+    const also = hidden.flatMap((type) => {
+      const state = stateOf(exchange, type, useParameters);
+      return state === 'none' ? [] : `${cell(state)} ${type}`;
+    });
+    const others = also.length === 0 ? [] : [wrap(`also ${also.join(', ')}`, terminal, '  ', '    ')];
+    return [...lines, ...others, ...gotLines(block, columns, line, terminal)].join('\n');
   });
   const head = ' '.repeat(first + 2) + columns.map((c) => c.label.padEnd(c.width)).join('');
   const legend = LEGEND.filter(([state]) => used.has(state)).map(([state, words]) => `${signOf(state, terminal)} ${words}`);
@@ -88,6 +96,21 @@ export function mediaText({ context, callers }: MediaView, terminal: Terminal, a
 }
 
 const STATUS = 8;
+const LEAST_NAME = 24;
+
+/** The types that have a column, those of the most operations, and how wide the names before them may be. */
+function fitting(
+  types: readonly string[],
+  longest: number,
+  width: number,
+): { readonly columns: readonly Column[]; readonly first: number } {
+  const columns = columnsOf(types, width - longest - STATUS);
+  const room = (all: readonly Column[]): number => width - all.reduce((sum, c) => sum + c.width, 0);
+  let shown = columns;
+  while (shown.length > 1 && room(shown) < Math.min(longest, LEAST_NAME)) shown = shown.slice(0, -1);
+  return { columns: shown, first: Math.min(longest, Math.max(Math.min(longest, LEAST_NAME), room(shown))) };
+}
+
 /** So many operations of a block are named where not all are asked for. */
 const MOST = 5;
 
@@ -183,10 +206,6 @@ function signOf(state: Cell, { paint }: Terminal): string {
     default:
       return paint.cyan(text);
   }
-}
-
-function shortened(text: string, room: number): string {
-  return widthOf(text) <= room ? text : `${text.slice(0, room - 1)}…`;
 }
 
 /** Every operation with what each client gets, and a header that selects each type that it returns. */

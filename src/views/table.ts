@@ -3,6 +3,7 @@ import { stringify } from 'csv-stringify/sync';
 import { resourceOf } from '../core/routes/resource.ts';
 import type { Route, RouteTable } from '../core/routes/route.ts';
 import type { Locate } from './rendered.ts';
+import { shortened } from './shorten.ts';
 import { count, type Terminal, widthOf, wrap } from './terminal.ts';
 
 export interface TableView {
@@ -44,10 +45,13 @@ export function tableText(view: TableView, terminal: Terminal): string {
   const all = COLUMNS.map((column, at) => ({ column, at, width: widthAt(column, at, cells) }));
   const columns = fitting(all, terminal);
   if (terminal.cuts) squeeze(columns, terminal.width);
+  const short = columns.map(({ column, at, width }) =>
+    shortened([column.title, ...view.routes.map((r) => (cells.get(r) as readonly string[])[at] as string)], width),
+  );
   const line = (texts: readonly string[], paintAt: (text: string, column: Column) => string): string =>
     columns
       .map(({ column, width }, k) => {
-        const text = shorten(texts[k] as string, width);
+        const text = short[k]?.get(texts[k] as string) as string;
         const end = k === columns.length - 1 ? '' : ' '.repeat(width - widthOf(text) + 2);
         return paintAt(text, column) + end;
       })
@@ -140,19 +144,17 @@ function fitting(all: readonly Fitted[], { width, cuts }: Terminal): readonly Fi
   return columns;
 }
 
-/** Takes from the widest squeezable column until all fit. */
+/** Takes from the widest squeezable column until all fit: first down to what reads well, then to what can be read. */
 function squeeze(columns: readonly Fitted[], width: number): void {
-  let over = columns.reduce((n, c) => n + c.width + 2, 0) - width;
-  for (; over > 0; over--) {
-    const spare = (c: Fitted): number => (c.column.least === undefined ? 0 : Math.max(0, c.width - c.column.least));
-    const widest = columns.reduce((a, b) => (spare(b) > spare(a) ? b : a));
-    if (spare(widest) === 0) return;
-    widest.width -= 1;
-  }
-}
-
-function shorten(text: string, width: number): string {
-  return widthOf(text) <= width ? text : `${[...text].slice(0, Math.max(1, width - 1)).join('')}…`;
+  let over = columns.reduce((n, c) => n + c.width + 2, -2) - width;
+  for (const share of [1, 0.6])
+    for (; over > 0; over--) {
+      const spare = ({ column: { least }, width: own }: Fitted): number =>
+        least === undefined ? 0 : Math.max(0, own - least * share);
+      const widest = columns.reduce((a, b) => (spare(b) > spare(a) ? b : a));
+      if (spare(widest) < 1) break;
+      widest.width -= 1;
+    }
 }
 
 /** Neighbours whose paths start with the same literal segments belong together. */

@@ -107,7 +107,27 @@ const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = 
     query('content: { application/json: { schema: { type: string } } }'),
     ['breaking parameter-narrowed'],
   ],
-  ['an enumeration in an answer grows', answers('enum: [a]'), answers('enum: [a, b]'), ['breaking response-widened']],
+  ['an enumeration in an answer grows', answers('enum: [a]'), answers('enum: [a, b]'), ['breaking response-member-added']],
+  ['a bound of an answer grows', answers('maxLength: 5'), answers('maxLength: 6'), ['breaking response-bound-relaxed']],
+  [
+    'an answer that was closed holds another property',
+    answers(`${object('a: {}')}, additionalProperties: false`),
+    answers(`${object('a: {}, b: {}')}, additionalProperties: false`),
+    ['breaking response-property-unexpected /b'],
+  ],
+  [
+    'properties of an open request are declared',
+    takes(object('a: {}')),
+    takes(object('a: {}, b: {}, c: {}')),
+    ['risky request-property-declared /b'],
+  ],
+  ['a default is said', takes(object('a: {}')), takes(object('a: { default: 1 }')), ['compatible default-added /a']],
+  [
+    'a host is gone',
+    `servers: [{ url: "https://old.example/v1" }]\n${answers('')}`,
+    `servers: [{ url: "https://new.example/v1" }]\n${answers('')}`,
+    ['risky server-changed'],
+  ],
   [
     'an open enumeration in an answer grows',
     answers('anyOf: [{ enum: [a] }, { type: string }]'),
@@ -123,7 +143,7 @@ const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = 
     takes('oneOf: [{ type: string }, { type: object, required: [a], properties: { a: {} } }]'),
     ['breaking request-narrowed'],
   ],
-  ['a webhook that sends more', webhook('enum: [a]'), webhook('enum: [a, b]'), ['breaking response-widened']],
+  ['a webhook that sends more', webhook('enum: [a]'), webhook('enum: [a, b]'), ['breaking response-member-added']],
   [
     'a webhook that sends less of an object',
     webhook(object('a: {}, b: {}')),
@@ -149,7 +169,7 @@ const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = 
     'a callback that sends more',
     operation(`callbacks: { done: { "{$request.body#/url}": { post: { ${json('enum: [a]')} } } } }`),
     operation(`callbacks: { done: { "{$request.body#/url}": { post: { ${json('enum: [a, b]')} } } } }`),
-    ['breaking response-widened'],
+    ['breaking response-member-added'],
   ],
   [
     'callbacks that are sent to one place',
@@ -157,7 +177,7 @@ const ROWS: readonly (readonly [string, string, string, readonly string[]])[] = 
       `callbacks: { ${['done', 'undone'].map((n) => `${n}: { "{$request.body#/url}": { post: { ${json(`const: ${n}`)} } } }`).join(', ')} }`,
     ),
     operation(`callbacks: { undone: { "{$request.body#/url}": { post: { ${json('enum: [undone, more]')} } } } }`),
-    ['breaking call-removed', 'breaking response-widened'],
+    ['breaking call-removed', 'breaking response-member-added'],
   ],
   ['a lost property', answers(object('a: {}, b: {}')), answers(object('a: {}')), ['breaking response-property-lost /b']],
   [
@@ -277,7 +297,11 @@ test('each of several causes touches all operations that share them', () => {
     return `paths: { ${paths.join(', ')} }\ncomponents: { schemas: { Lock: { ${object(`a: { $ref: "#/components/schemas/A" }, b: { $ref: "#/components/schemas/B" }${more}`)} }, A: { enum: [1${more === '' ? '' : ', 2'}] }, B: { type: string, maxLength: ${more === '' ? 5 : 4} } } }`;
   };
   const there = compare(of(''), of(', c: {}')).changes;
-  expect(told(there)).toEqual(['breaking request-narrowed /b', 'breaking response-widened /a']);
+  expect(told(there)).toEqual([
+    'breaking request-narrowed /b',
+    'breaking response-member-added /a',
+    'risky request-property-declared /c',
+  ]);
   for (const change of [...there, ...compare(of(', c: {}'), of('')).changes]) {
     const paths = change.touches.flat().map((a) => a.path);
     expect({ rule: change.rule, paths: [...new Set(paths)].sort() }).toEqual({
@@ -311,7 +335,7 @@ test('a shared component that changed is one change with all that it touches', (
   const at = (schema: string): string =>
     `paths: { /a: { get: { responses: { 200: { content: { application/json: { schema: { $ref: "#/components/schemas/L" } } } } } } }, /b: { get: { responses: { 200: { content: { application/json: { schema: { type: array, items: { $ref: "#/components/schemas/L" } } } } } } } } }\ncomponents: { schemas: { L: { ${schema} } } }`;
   const { changes, verdict } = compare(at('enum: [open]'), at('enum: [open, seized]'));
-  expect(changes.map((c) => [c.rule, c.touches.flat().length])).toEqual([['versions/response-widened', 2]]);
+  expect(changes.map((c) => [c.rule, c.touches.flat().length])).toEqual([['versions/response-member-added', 2]]);
   expect(changes[0]?.witness).toMatchObject({ kind: 'value', body: 'seized', validUnder: 'new' });
   expect(verdict).toBe('major');
 });

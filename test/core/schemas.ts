@@ -102,6 +102,8 @@ export const schemas = fc.oneof(
   rawSchemas(['unevaluatedProperties', 'unevaluatedItems', 'prefixItems']),
   rawSchemas(['unevaluatedProperties', 'unevaluatedItems', 'contains', 'minContains', 'maxContains']),
 );
+/** With every keyword. */
+export const allSchemas = rawSchemas([]);
 /** Without the keywords that may be undecided. */
 export const plainSchemas = rawSchemas(['contains', 'minContains', 'maxContains', 'unevaluatedItems', 'unevaluatedProperties']);
 

@@ -5,7 +5,8 @@ import { expect, test } from 'vitest';
 import { decided, newMemory } from '../../src/core/compare/memory.ts';
 import { fits } from '../../src/core/schema/fits.ts';
 import { inside } from '../../src/core/schema/inside.ts';
-import { plainSchemas, schemaFrom, schemas, values } from '../core/schemas.ts';
+import { allSchemas, plainSchemas, schemaFrom, schemas, values } from '../core/schemas.ts';
+import { evaluates } from './evaluate.ts';
 
 const RUNS = Number(process.env.REQUESTS ?? 20_000) / 20;
 const PAIRS = Math.max(500, Math.floor(Number(process.env.REQUESTS ?? 0) / 5));
@@ -33,7 +34,9 @@ test('a value fits where another validator says so', () => {
       const schema = schemaFrom(raw);
       const own = typeof raw === 'object' && raw !== null && 'contains' in raw ? 1 : 0;
       const nested = (JSON.stringify(raw).match(/"contains"/gu) ?? []).length > own;
+      const isPlain = !JSON.stringify(raw).includes('"format"');
       for (const value of list) {
+        if (isPlain) expect([value, fits(schema, value)]).toEqual([value, evaluates(raw, value)]);
         // Inside another list it takes what it found of the list before for what an empty one contains.
         if (nested && JSON.stringify(value).includes('[]')) continue;
         const verdict = ask(judge, value);
@@ -41,6 +44,26 @@ test('a value fits where another validator says so', () => {
       }
     }),
     { numRuns: RUNS },
+  );
+});
+
+test('with every keyword a value fits, and a witness shows, what a plain reading of the standard says', () => {
+  fc.assert(
+    fc.property(allSchemas, allSchemas, fc.array(values, { minLength: 10, maxLength: 10 }), (a, b, list) => {
+      fc.pre(!JSON.stringify([a, b]).includes('"format"'));
+      const [x, y] = [schemaFrom(a), schemaFrom(b)];
+      for (const value of list) expect([value, fits(x, value)]).toEqual([value, evaluates(a, value)]);
+      const verdict = inside(x, y, 'either', 'written');
+      if (verdict.kind === 'outside')
+        expect([verdict.witness, evaluates(a, verdict.witness), evaluates(b, verdict.witness)]).toEqual([
+          verdict.witness,
+          true,
+          false,
+        ]);
+      if (verdict.kind === 'inside')
+        for (const value of list) expect([value, evaluates(a, value) && !evaluates(b, value)]).toEqual([value, false]);
+    }),
+    { numRuns: PAIRS / 2 },
   );
 });
 

@@ -7,6 +7,7 @@ import { malformedDocument } from './document/malformed.ts';
 import { misspelt } from './document/misspelt.ts';
 import { documentNames } from './document/names.ts';
 import { neverFits } from './document/never-fits.ts';
+import { nullable } from './document/nullable.ts';
 import { reference } from './document/reference.ts';
 import { refusedExample } from './document/refused-example.ts';
 import type { Finding, Found, Level, Rule } from './finding.ts';
@@ -134,6 +135,7 @@ export const RULES = [
   reference,
   malformedDocument,
   neverFits,
+  nullable,
   documentNames,
   misspelt,
   refusedExample,

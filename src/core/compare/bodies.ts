@@ -16,6 +16,7 @@ import type { ChangeRuleId } from './rules/index.ts';
 import { insideOf, shapeChange } from './shapes.ts';
 import { tell, tellTogether, touchedBefore, wasTold } from './telling.ts';
 import type { Stopped } from './wholes.ts';
+import { widenedBy } from './widened.ts';
 import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
 
 const NARROWED = 'versions/request-narrowed';
@@ -249,7 +250,9 @@ function blamedChanges(
     .flatMap((part) =>
       tell(memory, part.cause, rule, at, () => {
         const change = blamedChange(part, rule, at, side);
-        return change === undefined || side === 'request' ? change : (openChange(memory, part, change) ?? change);
+        return change === undefined || side === 'request'
+          ? change
+          : (openChange(memory, part, change) ?? widenedBy(part, change));
       }),
     );
 }

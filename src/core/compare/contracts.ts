@@ -12,6 +12,7 @@ import { newKeyLost } from './keys.ts';
 import { newMemory } from './memory.ts';
 import { affected, witness } from './operation-parts.ts';
 import { operationChanges } from './operations.ts';
+import { listed } from './reasons.ts';
 import { toldBy } from './telling.ts';
 
 export interface Comparison {
@@ -71,6 +72,7 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
         ...plain(affected(b.operation, 'operation'), 'versions/operation-added', 'compatible', old, b.operation),
         message: 'it is new',
       });
+  made.push(...serverChanges(old, now));
   made.push(...callChanges(memory, old.webhooks, now.webhooks, 'webhook'));
   const told = toldBy(memory);
   const base = old.bases[0] ?? '';
@@ -198,6 +200,21 @@ function pair(
     }
   }
   return { pairs, gone, added: [...targets.values()] };
+}
+
+/** A host that clients know and that the new document no longer names. */
+function serverChanges(old: Contract, now: Contract): readonly Made[] {
+  const [was, is] = [old.hosts ?? [], now.hosts ?? []];
+  const gone = was.filter((host) => !is.includes(host));
+  const [first] = old.operations;
+  if (first === undefined || gone.length === 0 || is.length === 0) return [];
+  return [
+    {
+      ...plain(affected(first, 'document'), 'versions/server-changed', 'risky', old, now),
+      message: `${listed(gone)} ${gone.length === 1 ? 'is' : 'are'} no longer among the servers, which are ${listed(is)} now`,
+      advice: 'Go on serving the old host, or redirect (308), until clients have moved.',
+    },
+  ];
 }
 
 function prefixChange({ message }: Shift, old: Contract, now: Contract, first: Placed): Made {

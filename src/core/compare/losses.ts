@@ -12,7 +12,7 @@ import type { Look, Pair, Reached, Step } from '../schema/web-pair.ts';
 import { comesIn, hasNoItems, heldAt, isNeverNow, mayCome, nameLike, propertiesOf, sameNames } from './coming.ts';
 import { declaredIn } from './declared-in.ts';
 import { toldApart } from './loss-forms.ts';
-import { defaultChanged, formNamesAdded, nullableBeside, type Quiet } from './quiet.ts';
+import { defaultChanged, formNamesAdded, named, nullableBeside, type Quiet } from './quiet.ts';
 
 /** A property of a pair of schemas that the second lacks. */
 export interface Lost {
@@ -80,6 +80,7 @@ export const lossLook =
     const isObject = is.some(mayBeObject);
     const same = sameNames(was, is);
     const [said, told] = [propertiesOf(was, side, same), propertiesOf(is, side, same)];
+    const undeclared: string[] = [];
     const lose = (name: string): void => {
       const required = was.every((k) => k.required.includes(name));
       lost.push({ name, required, within: declaredIn(a, b, name) });
@@ -91,15 +92,17 @@ export const lossLook =
         other === undefined
           ? isObject && !mayCome(comesIn(b, side), name)
           : more.length === 0 && isNeverNow(schemas, other, side);
-      if (!isGone && isObject && isSaidOpen(is) && !is.some((k) => k.properties.has(name)))
-        quiet.push({ kind: 'undeclared', name, cause: twinOf(a, b), was: undefined, is: undefined });
+      if (!isGone && isObject && isSaidOpen(is) && !is.some((k) => k.properties.has(name))) undeclared.push(name);
       if (isGone) lose(name);
       else {
         step(name, schemas, others);
         if (told.has(name)) quiet.push(...defaultChanged(name, was, is));
       }
     }
-    for (const name of told.keys()) if (!said.has(name)) step(name, heldAt(was, name, side), heldAt(is, name, side));
+    const added = [...told.keys()].filter((name) => !said.has(name));
+    for (const name of added) step(name, heldAt(was, name, side), heldAt(is, name, side));
+    const optional = added.filter((name) => !is.some((k) => k.required.includes(name)));
+    quiet.push(...named('undeclared', undeclared, a, b), ...(isOpen(was) ? named('declared', optional, a, b) : []));
     // What is looked for from here on stands in neither of them.
     if (isPlainObject(a) && isPlainObject(b)) return found();
     const [could, may] = [comesIn(rest, side), comesIn(b, side)];
@@ -135,6 +138,13 @@ function isFree(schema: Schema, ways: readonly Keywords[]): boolean {
     );
   const isBare = (k: Keywords): boolean => k.properties.size === 0 && k.required.length === 0 && k.patternProperties.size === 0;
   return names.size === 0 && patterns.length === 0 && ways.some((k) => isBare(k) && mayBeObject(k) && k.additional === undefined);
+}
+
+/** Objects that declare some properties, beside which anything may stand. */
+function isOpen(ways: readonly Keywords[]): boolean {
+  const free = ({ additional, unevaluatedProperties }: Keywords): boolean =>
+    (additional === undefined || additional.keywords() === true) && unevaluatedProperties === undefined;
+  return ways.length > 0 && ways.every((k) => k.properties.size > 0 && mayBeObject(k) && free(k));
 }
 
 /** It says that anything may come beside what is declared. */

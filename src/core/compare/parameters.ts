@@ -3,7 +3,6 @@ import { brief } from '../brief.ts';
 import type { Operation, Parameter } from '../contract/model.ts';
 import { separatorOf } from '../contract/typing.ts';
 import { readValue } from '../contract/values.ts';
-import { sameJson } from '../json.ts';
 import { usualText } from '../language/example.ts';
 import { isEmpty, subtract } from '../language/language.ts';
 import { decide } from '../language/limits.ts';
@@ -15,6 +14,7 @@ import { textsInWords, textsOf } from '../schema/texts.ts';
 import { type Affected, type Change, type Made, plain } from './change.ts';
 import { losses } from './losses.ts';
 import { decided, type Memory } from './memory.ts';
+import { sameDefault } from './quiet.ts';
 import type { ChangeRuleId } from './rules/index.ts';
 
 /** Path parameters are paired by where they stand, all others by name. */
@@ -103,7 +103,11 @@ function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, reque
   else out.push(...typeChanges(memory, a, b, at, what));
   const same = a.schema !== undefined && b.schema !== undefined && sameText(a.schema, b.schema);
   const [x, y] = same ? [undefined, undefined] : [defaultOf(a), defaultOf(b)];
-  if (x !== undefined && !sameJson(x.value, y?.value))
+  if (x === undefined && y !== undefined && !b.required)
+    add('versions/default-added', 'compatible', {
+      message: `the default of ${b.name} is ${brief(y.value, 80)}, which nothing said`,
+    });
+  if (x !== undefined && !sameDefault(x.value, y?.value))
     add('versions/default-changed', 'risky', {
       message: `the default of ${b.name} was ${brief(x.value, 80)} and is ${y === undefined ? 'none' : brief(y.value, 80)} now`,
       advice: 'Keep the default; clients that leave it out get another answer.',

@@ -1,4 +1,4 @@
-/** What changes no set of values and is known to hurt: another default (3.1, 4.8.24), another name that tells forms apart (4.8.25). */
+/** What changes no set of values: another default (3.1, 4.8.24), another name that tells forms apart (4.8.25), what is declared. */
 import { brief } from '../brief.ts';
 import { isMapping, sameJson } from '../json.ts';
 import { below, componentName } from '../place.ts';
@@ -8,11 +8,12 @@ import { type Twin, twinOf } from '../schema/same.ts';
 import { type Affected, type Made, plain } from './change.ts';
 import type { LossPair } from './losses.ts';
 import type { Memory } from './memory.ts';
+import { listed } from './reasons.ts';
 import { tell, touchedBefore } from './telling.ts';
 
 /** Of one pair of schemas; `name` is the property that has another default, or that tells the forms apart. */
 export interface Quiet {
-  readonly kind: 'default' | 'form name' | 'nullable' | 'undeclared';
+  readonly kind: 'default' | 'default added' | 'form name' | 'nullable' | 'undeclared' | 'declared';
   readonly name: string;
   readonly cause: Twin;
   readonly was: unknown;
@@ -28,11 +29,17 @@ export function defaultChanged(name: string, old: readonly Keywords[], now: read
   // The same text, or one that only leads to what differs.
   if (!cause.differs || cause.parts !== undefined) return [];
   const was = flat(x.schema, 1)[0]?.default;
-  if (was === undefined) return [];
   const is = flat(y.schema, 1)[0]?.default;
-  return is !== undefined && sameJson(was.value, is.value)
+  if (was === undefined) return is === undefined ? [] : [{ kind: 'default added', name, cause, was: undefined, is: is.value }];
+  return is !== undefined && sameDefault(was.value, is.value)
     ? []
     : [{ kind: 'default', name, cause, was: was.value, is: is?.value }];
+}
+
+/** The same value, or its text: `"false"` is read as `false` where a boolean is meant. */
+export function sameDefault(a: unknown, b: unknown): boolean {
+  const isPlain = (v: unknown): boolean => typeof v === 'boolean' || typeof v === 'number' || typeof v === 'string';
+  return sameJson(a, b) || (isPlain(a) && isPlain(b) && String(a) === String(b));
 }
 
 /** What the only object among several ways says of a property. */
@@ -67,8 +74,17 @@ export function nullableBeside(a: Schema, b: Schema): readonly Quiet[] {
   return [{ kind: 'nullable', name: '', cause: twinOf(a, b), was: says(a), is: says(b) }];
 }
 
-/** Of one list of pairs, which many bodies share. */
-const made = new WeakMap<readonly LossPair[], readonly Found[]>();
+/** Properties of one object, told together. */
+export function named(kind: 'declared' | 'undeclared', names: readonly string[], a: Schema, b: Schema): readonly Quiet[] {
+  const [name] = names;
+  return name === undefined ? [] : [{ kind, name, cause: twinOf(a, b), was: undefined, is: names }];
+}
+
+/** Of one list of pairs, which many bodies share, for each side. */
+const made = new WeakMap<readonly LossPair[], Partial<Record<'request' | 'response', readonly Found[]>>>();
+
+/** What hurts nobody on this side: a form's name those who send it, a new property those who read it. */
+const HARMLESS = { request: 'form name', response: 'declared' } as const;
 
 interface Found extends Quiet {
   readonly pair: LossPair;
@@ -79,19 +95,26 @@ export function quietChanges(memory: Memory, a: Schema, b: Schema, at: Affected,
   const web = memory.losses[side];
   const root = web.pair(a, b);
   const pairs = web.flaws(root);
-  const all = made.get(pairs) ?? pairs.flatMap((pair) => (pair.flaw?.quiet ?? []).map((q): Found => ({ ...q, pair })));
-  made.set(pairs, all);
-  const list = side === 'response' ? all : all.filter((q) => q.kind !== 'form name');
+  const kept = made.get(pairs) ?? {};
+  made.set(pairs, kept);
+  kept[side] ??= pairs.flatMap((pair) =>
+    (pair.flaw?.quiet ?? []).filter((q) => q.kind !== HARMLESS[side]).map((q): Found => ({ ...q, pair })),
+  );
+  const list = kept[side];
   const keyOf = ({ kind }: Found): string => `${kind} ${side}`;
-  if (list.length === 0 || (list === all && touchedBefore(memory, list, keyOf, `quiet ${side}`, at, causeOf))) return [];
+  if (list.length === 0 || touchedBefore(memory, list, keyOf, `quiet ${side}`, at, causeOf)) return [];
   return list.flatMap((q) =>
     tell(memory, q.cause, keyOf(q), at, () => {
       const way = web.wayBetween(root, q.pair)?.pointer ?? '';
       switch (q.kind) {
         case 'default':
           return otherDefault(q, way, at, side);
+        case 'default added':
+          return newDefault(q, way, at);
         case 'nullable':
           return otherNull(q, way, at);
+        case 'declared':
+          return declared(q, way, at);
         case 'undeclared':
           return undeclared(q, way, at, side);
         default:
@@ -118,6 +141,15 @@ function otherDefault({ cause, name, was, is }: Found, way: string, at: Affected
   };
 }
 
+function newDefault({ cause, name, is }: Found, way: string, at: Affected): Made {
+  const value = way + below('', name);
+  return {
+    ...plain(at, 'versions/default-added', 'compatible', cause.a, cause.b),
+    value,
+    message: `the default of ${value} is ${brief(is, 80)}, which nothing said`,
+  };
+}
+
 function otherNull({ cause, is }: Found, way: string, at: Affected): Made {
   const where = way === '' ? 'the body' : way;
   return {
@@ -128,16 +160,34 @@ function otherNull({ cause, is }: Found, way: string, at: Affected): Made {
   };
 }
 
-function undeclared({ cause, name }: Found, way: string, at: Affected, side: 'request' | 'response'): Made {
-  const value = way + below('', name);
+function undeclared({ cause, is }: Found, way: string, at: Affected, side: 'request' | 'response'): Made {
+  const names = is as readonly string[];
+  const it = names.length === 1 ? 'it' : 'them';
   const what =
-    side === 'request' ? 'clients may go on sending it, and nobody says what becomes of it' : 'it may still come, as anything';
+    side === 'request'
+      ? `clients may go on sending ${it}, and nobody says what becomes of ${it}`
+      : `${names.length === 1 ? 'it' : 'they'} may still come, as anything`;
   return {
     ...plain(at, 'versions/property-undeclared', 'risky', cause.a, cause.b),
-    value,
-    message: `${value} is no longer declared: ${what}`,
-    advice: `Go on declaring ${name}.`,
+    value: way + below('', names[0] as string),
+    message: `${pointers(way, names)} ${names.length === 1 ? 'is' : 'are'} no longer declared: ${what}`,
+    advice: `Go on declaring ${listed(names)}.`,
   };
+}
+
+function declared({ cause, is }: Found, way: string, at: Affected): Made {
+  const names = is as readonly string[];
+  const [it, are, sent] = names.length === 1 ? ['it is', 'is', 'it'] : ['they are', 'are', 'them'];
+  return {
+    ...plain(at, 'versions/request-property-declared', 'risky', cause.a, cause.b),
+    value: way + below('', names[0] as string),
+    message: `${pointers(way, names)} ${are} declared now: nobody read ${sent} before, and ${it} read or refused now where clients sent ${sent} anyway`,
+    advice: 'See in what was recorded that nobody sends it yet.',
+  };
+}
+
+function pointers(way: string, names: readonly string[]): string {
+  return listed(names.map((name) => way + below('', name)));
 }
 
 function otherName({ cause, name, is }: Found, way: string, at: Affected): Made {

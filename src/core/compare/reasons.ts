@@ -54,7 +54,8 @@ function nameAt(pointer: string, name: string): string {
   return pointer === '' ? name : `${pointer}/${name}`;
 }
 
-function listed(names: readonly string[]): string {
+/** A few names, and how many more there are. */
+export function listed(names: readonly string[]): string {
   if (names.length > MOST_NAMES) return `${names.slice(0, MOST_NAMES).join(', ')} and ${names.length - MOST_NAMES} more`;
   return names.length === 1 ? (names[0] as string) : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
 }

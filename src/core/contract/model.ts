@@ -151,6 +151,8 @@ export interface Contract {
   readonly version: string | undefined;
   /** The paths of the servers, without a slash at the end; `''` alone where none is named. */
   readonly bases: readonly string[];
+  /** The schemes and hosts of the servers; none where all are relative. */
+  readonly hosts?: readonly string[];
   readonly operations: readonly Operation[];
   /** What a service calls its clients back with; nobody sends these to it. */
   readonly webhooks: readonly Operation[];

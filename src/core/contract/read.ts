@@ -10,7 +10,7 @@ import type { Contract } from './model.ts';
 import { itemsAt } from './operations.ts';
 import { type At, child, type Dialect, type LoadFile, membersAt, newReader, placeOf, type Reader } from './reader.ts';
 import { schemaAt } from './schemas.ts';
-import { basesAt, trimmed } from './servers.ts';
+import { basesAt, hostsOf, trimmed } from './servers.ts';
 import { survey } from './survey.ts';
 
 export type ReadResult = { readonly ok: true; readonly contract: Contract } | { readonly ok: false; readonly message: string };
@@ -37,6 +37,7 @@ export function readContract(value: unknown, file: string, load: LoadFile = ALON
     title: textOr(info.title, file),
     version: info.version === undefined || info.version === null ? undefined : String(info.version),
     bases: dialect === '2.0' ? [trimmed(textOr(value.basePath, ''))] : (basesAt(reader, child(root, 'servers')) ?? ['']),
+    hosts: hostsOf(value),
     operations: itemsAt(reader, child(root, 'paths'), 'paths'),
     get webhooks() {
       return webhooks();

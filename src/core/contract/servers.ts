@@ -1,5 +1,5 @@
 /** The paths below which a service is reached. */
-import { isMapping } from '../json.ts';
+import { isMapping, type Mapping } from '../json.ts';
 import { type At, child, flaw, listAt, mappingAt, type Reader } from './reader.ts';
 
 /** The paths of a list of servers, each variable in all of its values; undefined where no list stands. */
@@ -11,6 +11,18 @@ export function basesAt(reader: Reader, at: At): readonly string[] | undefined {
     return urlsOf(server.value.url, child(server, 'variables').value).map(pathOfUrl);
   });
   return bases.length === 0 ? undefined : [...new Set(bases)];
+}
+
+/** Where a document says that it is served, as `https://host`; relative addresses name no host. */
+export function hostsOf({ servers, host, schemes }: Mapping): readonly string[] {
+  if (typeof host === 'string' && host !== '') {
+    const named = Array.isArray(schemes) ? schemes.filter((s) => typeof s === 'string') : [];
+    return (named.length === 0 ? ['https'] : named).map((scheme) => `${scheme}://${host}`.toLowerCase());
+  }
+  const all = (Array.isArray(servers) ? servers : []).flatMap((server) =>
+    isMapping(server) && typeof server.url === 'string' ? urlsOf(server.url, server.variables) : [],
+  );
+  return [...new Set(all.flatMap((url) => /^[a-z][a-z0-9+.-]*:\/\/[^/?#]+/iu.exec(url)?.[0].toLowerCase() ?? []))];
 }
 
 /** The most spellings of one server's url that are looked at. */

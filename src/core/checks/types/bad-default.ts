@@ -1,6 +1,15 @@
 import { schemasOf } from '../../contract/walk.ts';
 import { misfits } from '../../schema/fits.ts';
+import type { Keywords } from '../../schema/node.ts';
 import type { Found, Rule } from '../finding.ts';
+
+/** Is it the text of a value that fits? Documents are often written by hand, and YAML asks for no quotes. */
+function isText(value: unknown, { types = [] }: Keywords): boolean {
+  if (typeof value !== 'string') return false;
+  return types.includes('boolean')
+    ? value === 'true' || value === 'false'
+    : types.some((t) => t === 'integer' || t === 'number') && value.trim() !== '' && Number.isFinite(Number(value));
+}
 
 export const badDefault: Rule = {
   id: 'types/bad-default',
@@ -36,6 +45,8 @@ export const badDefault: Rule = {
         return [
           {
             message: name === undefined ? 'schema' : 'parameter',
+            // Tools read the text as the value that is meant.
+            ...(isText(value, k) ? { level: 'note' as const } : {}),
             advice: 'mend',
             together: [schema.place.file, JSON.stringify(value), first.message].join(' '),
             data: { name: name ?? '', value: JSON.stringify(value), why: first.message },

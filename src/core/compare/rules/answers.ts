@@ -8,6 +8,24 @@ export const ANSWER_RULES = {
     why: "Clients can't read what nobody documented.",
     mend: 'Send only what was documented, or give the new form a version of its own.',
   },
+  'versions/response-member-added': {
+    effect: 'breaking',
+    what: 'A new member of an enumeration that an answer holds.',
+    why: 'Clients that know the old members alone meet one that they have no case for.',
+    mend: 'Send it in a new version, or mark the enumeration as open (openEnumerations in the settings).',
+  },
+  'versions/response-bound-relaxed': {
+    effect: 'breaking',
+    what: 'A value in an answer that is longer, larger or smaller than clients were told.',
+    why: 'Clients that rely on the bound (a column, a field, a buffer) cut it off or fail.',
+    mend: 'Keep the bound in this version.',
+  },
+  'versions/response-property-unexpected': {
+    effect: 'breaking',
+    what: 'A property in an answer whose object was declared as closed.',
+    why: 'Clients that hold answers against the old document refuse it.',
+    mend: 'Send it in a new version, and declare answers as open.',
+  },
   'versions/response-narrowed': {
     effect: 'compatible',
     what: 'Less is sent than clients were told, or more is declared.',

@@ -38,6 +38,12 @@ export const OPERATION_RULES = {
     why: 'Every request of old clients is answered 404.',
     mend: 'Serve both, or name the versions under versioning: where the prefix is one.',
   },
+  'versions/server-changed': {
+    effect: 'risky',
+    what: 'A host that the document named is no longer among its servers.',
+    why: 'Clients go on asking the old one.',
+    mend: 'Go on serving the old host, or redirect (308), until clients have moved.',
+  },
   'versions/deprecated': {
     effect: 'compatible or risky',
     what: 'An operation that is marked as deprecated now; risky where no sunset says until when it is served.',

@@ -50,6 +50,12 @@ export const PARAMETER_RULES = {
     why: 'Nobody is hurt yet.',
     mend: 'Tell clients what to send instead.',
   },
+  'versions/default-added': {
+    effect: 'compatible',
+    what: 'What counts where a parameter or a property is left out is said now.',
+    why: 'Nobody is hurt: a request that is right stays right.',
+    mend: 'Nothing.',
+  },
   'versions/default-changed': {
     effect: 'risky',
     what: 'What counts where a parameter or a property is left out is another value.',

@@ -20,6 +20,12 @@ export const REQUEST_RULES = {
     why: 'What they send is lost without a word.',
     mend: 'Keep it until clients no longer send it.',
   },
+  'versions/request-property-declared': {
+    effect: 'risky',
+    what: 'A new property of an object in which clients could send anything.',
+    why: 'Whoever sent that name before was passed over, and is read or refused now.',
+    mend: 'See in what was recorded that nobody sends the name.',
+  },
   'versions/request-wrapped': {
     effect: 'breaking',
     what: 'The body is wrapped in one property of an object.',

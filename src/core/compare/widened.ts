@@ -1,0 +1,61 @@
+/** What a response sends that nobody was told of, by what let it through: a member, a bound, a property. */
+import { brief } from '../brief.ts';
+import { isMapping, sameJson } from '../json.ts';
+import { misfits } from '../schema/fits.ts';
+import { flat } from '../schema/flat.ts';
+import type { Schema } from '../schema/node.ts';
+import type { Made } from './change.ts';
+import type { Blamed } from './memory.ts';
+
+const MOST_MEMBERS = 6;
+
+/** Keywords that limit a value and don't say what it is. */
+const BOUNDS = new Set([
+  ...['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'minLength', 'maxLength'],
+  ...['minItems', 'maxItems', 'minProperties', 'maxProperties'],
+]);
+
+const UNEXPECTED = {
+  rule: 'versions/response-property-unexpected',
+  advice: 'Send it in a new version, and declare answers as open.',
+} as const;
+
+/** The same change under the rule of its cause, where one cause explains all of it. O(size of the witness). */
+export function widenedBy({ sent, taken, verdict }: Pick<Blamed, 'sent' | 'taken' | 'verdict'>, change: Made): Made {
+  if (verdict.kind !== 'outside' || change.effect !== 'breaking') return change;
+  const where = change.value === '' || change.value === null ? 'the body' : change.value;
+  const members = newMembers(taken, sent);
+  if (members.length > 0)
+    return {
+      ...change,
+      rule: 'versions/response-member-added',
+      message: memberText(where, members),
+      advice: 'Send it in a new version, or mark the enumeration as open (openEnumerations in the settings).',
+    };
+  // Under a name that a closed object doesn't declare nothing may stand.
+  if (taken.keywords() === false && change.value !== '') return { ...change, ...UNEXPECTED };
+  const wrong = misfits(taken, verdict.witness, 'response', 'taken');
+  if (wrong.length === 0) return change;
+  if (wrong.every((m) => BOUNDS.has(m.keyword))) return { ...change, rule: 'versions/response-bound-relaxed' };
+  if (wrong.every((m) => m.keyword === 'additionalProperties' || m.keyword === 'unevaluatedProperties'))
+    return { ...change, ...UNEXPECTED };
+  return change;
+}
+
+/** What only the new enumeration has; nothing where more than that differs. */
+function newMembers(old: Schema, now: Schema): readonly unknown[] {
+  if (!isMapping(old.raw) || !isMapping(now.raw)) return [];
+  const [a, ...others] = flat(old, 2);
+  const [b, ...more] = flat(now, 2);
+  if (a?.enum === undefined || b?.enum === undefined || others.length + more.length > 0) return [];
+  const known = a.enum;
+  return b.enum.filter((v) => !known.some((k) => sameJson(k, v)) && misfits(now, v, 'response', 'sent').length === 0);
+}
+
+function memberText(where: string, members: readonly unknown[]): string {
+  const all = members.slice(0, MOST_MEMBERS).map((v) => brief(v, 40));
+  const rest = members.length - all.length;
+  const last = rest > 0 ? `${rest} more` : (all.pop() as string);
+  const list = all.length === 0 ? last : `${all.join(', ')} ${rest > 0 ? 'and' : 'or'} ${last}`;
+  return `${where} may be ${list} now, which ${members.length === 1 ? 'is no member' : 'are no members'} of the enumeration that clients know`;
+}
