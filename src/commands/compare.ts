@@ -68,7 +68,7 @@ export default class Compare extends GateCommand {
         },
       ]);
     }
-    const comparison = tables[0]
+    const found = tables[0]
       ? engine.compareTables(
           engine.tableRouter(old.file, settings.sources, settings.versioning),
           engine.tableRouter(now.file, settings.sources, settings.versioning),
@@ -78,6 +78,7 @@ export default class Compare extends GateCommand {
           openEnumerations: settings.openEnumerations,
           progress: progressOn(process.stderr),
         });
+    const comparison = engine.weighed(found, settings.levels);
     const shown = comparison.changes.filter((c) => flags.format === 'json' || flags.all || c.effect !== 'compatible');
     const locate = settings.sources.positions(shown.flatMap((c) => [c.old, c.new].filter((p) => p !== undefined)));
     const view = { comparison, names: [args.old, args.new] as const, locate, callers: settings.clients, all: flags.all };

@@ -8,6 +8,7 @@ export { gridOf, lifeOf } from '../core/checks/grid.ts';
 export { check, RULE_IDS, RULES, ruleOf } from '../core/checks/index.ts';
 export { compareContracts } from '../core/compare/contracts.ts';
 export { editionsOf } from '../core/compare/editions.ts';
+export { weighed } from '../core/compare/levels.ts';
 export { CHANGE_RULES } from '../core/compare/rules/index.ts';
 export { compareTables } from '../core/compare/tables.ts';
 export { judge } from '../core/contract/judge.ts';

@@ -163,6 +163,7 @@ export function readSettings(
   readonly versioning: Versioning | undefined;
   readonly clients: readonly Client[];
   readonly openEnumerations: string | undefined;
+  readonly levels: Levels;
 } {
   const sources = openSources(cwd, reach);
   const file = config ?? findSettings(sources);
@@ -173,6 +174,7 @@ export function readSettings(
     versioning: versioningOf(settings),
     clients: clientsOf(settings, file ?? ''),
     openEnumerations: settings?.openEnumerations,
+    levels: settings?.levels ?? {},
   };
 }
 

@@ -40,6 +40,11 @@ export function comparisonText(view: ComparisonView, terminal: Terminal): string
   const touched = touchedBy(({ method, path }) => `${method}${STICKS}${path}`);
   const hidden = changes.length - shown.length;
   const tail = [
+    ...(comparison.weighed === undefined
+      ? []
+      : [
+          `levels: in the settings weighs ${count(comparison.weighed, 'change')} otherwise than its rule does, or leaves it out.`,
+        ]),
     ...(comparison.factsWithoutEffect ?? []).map(
       ({ fact, was, is }) =>
         `${fact} was ${was} and is ${is}: no request for these routes shows it, so it has no effect on them.`,

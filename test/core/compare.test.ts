@@ -1,6 +1,7 @@
 import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
 import { compareContracts } from '../../src/core/compare/contracts.ts';
+import { weighed } from '../../src/core/compare/levels.ts';
 import { compareTables } from '../../src/core/compare/tables.ts';
 import { amongType } from '../../src/core/paths/types.ts';
 import type { RouterSettings } from '../../src/core/routes/facts.ts';
@@ -535,4 +536,16 @@ test('an enumeration that is marked as open grows', () => {
   const effects = (openEnumerations?: string): readonly string[] =>
     compareContracts(old, now, { versions: [], openEnumerations }).changes.map((c) => c.effect);
   expect([effects(), effects('x-grows'), effects('x-other')]).toEqual([['breaking'], ['risky'], ['breaking']]);
+});
+
+test('weighed: levels for a rule -> its changes have that effect, the verdict follows', () => {
+  const comparison = compare(answers('enum: [a]'), answers('enum: [a, b]'));
+  const effects = (level: 'error' | 'warning' | 'note' | 'off'): readonly unknown[] => {
+    const { verdict, changes } = weighed(comparison, { 'versions/response-member-added': level });
+    return [verdict, ...changes.map((c) => c.effect)];
+  };
+  expect(effects('error')).toEqual(['major', 'breaking']);
+  expect(effects('warning')).toEqual(['minor', 'risky']);
+  expect(effects('note')).toEqual(['minor', 'compatible']);
+  expect(effects('off')).toEqual(['patch']);
 });

@@ -37,7 +37,7 @@ function written(edition: keyof typeof HEAD): string {
   const schemas = `Lock: { type: object, required: [rise], properties: { rise: { type: number, ${below} }, note: { ${nullable} } } }`;
   return `${HEAD[edition]}
 info: { title: Canal, version: 1.2.3 }
-${old ? 'basePath: /v2\nproduces: [application/json]' : 'servers: [{ url: "https://desk.example/{v}", variables: { v: { default: v2 } } }]'}
+${old ? 'basePath: /v2\nhost: desk.example\nproduces: [application/json]' : 'servers: [{ url: "https://desk.example/{v}", variables: { v: { default: v2 } } }]'}
 paths:
   /locks/{lockId}:
     parameters: [{ name: lockId, in: path, required: true, ${old ? 'type: integer' : 'schema: { type: integer }'} }]

@@ -9,15 +9,15 @@ import { isNever } from './coming.ts';
 import { memberChanges, openChange } from './enumerations.ts';
 import { isForm, isHeldAsText } from './form-bodies.ts';
 import { causeOf, type Loss, type LossWeb, losses, lossWords, wayToLoss } from './losses.ts';
+import { alreadyLost, lostChanges, lostKey, unshown } from './lost-changes.ts';
 import { type Blamed, blame, decided, type Memory, toldBefore } from './memory.ts';
 import { quietChanges } from './quiet.ts';
 import { breakingText, WHOLE } from './reasons.ts';
 import type { ChangeRuleId } from './rules/index.ts';
 import { insideOf, shapeChange } from './shapes.ts';
 import { tell, tellTogether, touchedBefore, wasTold } from './telling.ts';
-import type { Stopped } from './wholes.ts';
 import { widenedBy } from './widened.ts';
-import { lackWitness, lossWitness, pointerOf, valueWitness } from './witnesses.ts';
+import { pointerOf, valueWitness } from './witnesses.ts';
 
 const NARROWED = 'versions/request-narrowed';
 const WIDENED = 'versions/response-widened';
@@ -34,10 +34,6 @@ interface Said {
   readonly rule: ChangeRuleId;
   readonly message: string;
   readonly unsure: string;
-}
-
-function lostKey({ name }: Loss): string {
-  return `lost ${name}`;
 }
 
 /** Where nothing is said of JSON or of a form, anything may stand there; other types have no values to compare. */
@@ -160,58 +156,6 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
   });
 }
 
-/** What could be read, and can never come any more. */
-function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b: Schema, at: Affected): readonly Made[] {
-  if (touchedBefore(memory, lost, lostKey, 'lost', at, causeOf)) return [];
-  return lost.flatMap((l) =>
-    tell(memory, causeOf(l), lostKey(l), at, () => {
-      const witness = (l.required ? lackWitness(memory, a, b, l) : undefined) ?? lossWitness(memory, a, b, l);
-      // What could never come isn't lost.
-      if (witness === 'never') return undefined;
-      const [old, now] = [causeOf(l).a, causeOf(l).b];
-      const value = pointerOf(memory.losses.response, a, b, l);
-      const words = lossWords(l, value);
-      if ('why' in witness)
-        return {
-          ...plain(at, 'versions/response-property-lost', 'undecided', old, now),
-          value,
-          message: `whether ${words} could ever come, and is lost, could not be decided`,
-          undecided: unshown(witness),
-        };
-      const key = memory.keyLost(at, a, l.name, value);
-      return {
-        ...plain(at, 'versions/response-property-lost', 'breaking', old, now),
-        value,
-        message: `${words} can never come any more${key === undefined ? '' : `, and ${key} is addressed by it`}`,
-        advice: `Go on sending ${words} until clients no longer read it.`,
-        witness,
-      };
-    }),
-  );
-}
-
-const losing = new WeakMap<readonly Loss[], (part: Pick<Blamed, 'sent' | 'taken'>) => boolean>();
-
-/**
- * Is a part to blame for nothing but what is told as lost? What could never come is lost to nobody, and is not told. One
- * answer for each list, so that what is made of it is remembered.
- */
-function alreadyLost(memory: Memory, lost: readonly Loss[]): (part: Pick<Blamed, 'sent' | 'taken'>) => boolean {
-  const known = losing.get(lost);
-  if (known !== undefined) return known;
-  const pairs = new Map<Schema, Map<Schema, Loss[]>>();
-  for (const loss of lost) {
-    if (!loss.required) continue;
-    const { a, b } = loss.pair;
-    const row = pairs.get(b) ?? new Map<Schema, Loss[]>();
-    pairs.set(b, row.set(a, [...(row.get(a) ?? []), loss]));
-  }
-  const isToldOf = (l: Loss): boolean => memory.told.get(causeOf(l))?.has(lostKey(l)) === true;
-  const made = ({ sent, taken }: Pick<Blamed, 'sent' | 'taken'>): boolean => pairs.get(sent)?.get(taken)?.some(isToldOf) === true;
-  losing.set(lost, made);
-  return made;
-}
-
 /** Compatible: one side says more than the other, told where it is said. */
 function narrowedChanges(
   memory: Memory,
@@ -267,11 +211,6 @@ function wordsFor(
 ): Pick<Made, 'value' | 'message'> {
   const value = pointerOf(web, a, b, loss);
   return { value, message: say(lossWords(loss, value)) };
-}
-
-/** What stopped a whole body that shows it. */
-function unshown({ why }: Stopped): string {
-  return `${why}, while a whole body was put together,`;
 }
 
 function blamedChange(part: Blamed, rule: ChangeRuleId, at: Affected, side: 'request' | 'response'): Made | undefined {

@@ -20,6 +20,8 @@ export interface Comparison {
   /** What the version numbers say; null where they say nothing. */
   readonly claimed: Bump | null;
   readonly changes: readonly Change[];
+  /** How many changes the settings weigh otherwise, or leave out. */
+  readonly weighed?: number;
   /** Of two route tables: the router facts that changed and of which no request shows anything. */
   readonly factsWithoutEffect?: readonly { readonly fact: string; readonly was: string; readonly is: string }[];
 }
