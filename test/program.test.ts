@@ -338,7 +338,7 @@ components:
   const dir = folder({ 'old.yaml': document('open'), 'new.yaml': document('open, seized') });
   const text = run(dir, ['compare', 'old.yaml', 'new.yaml']);
   expect([text.status, text.err]).toEqual([1, '']);
-  expect(text.out).toContain('/lock/state may be "seized" now');
+  expect(text.out).toContain('/lock/state may now be "seized"');
   expect(text.out).toMatch(/witness {2}\{…, "lock": \{"state": "seized"\}\} fits the new response, not the old/u);
   expect(text.out).toMatch(/touches {2}GET \/notices\/\{noticeId\}, POST opened/u);
   expect(text.out).toContain('Long witnesses are shortened; --format json has them whole.');

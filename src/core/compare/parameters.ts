@@ -105,7 +105,7 @@ function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, reque
   const [x, y] = same ? [undefined, undefined] : [defaultOf(a), defaultOf(b)];
   if (x === undefined && y !== undefined && !b.required)
     add('versions/default-added', 'compatible', {
-      message: `the default of ${b.name} is ${brief(y.value, 80)}, which nothing said`,
+      message: `${b.name} now has the default ${brief(y.value, 80)}; it had none`,
     });
   if (x !== undefined && !sameDefault(x.value, y?.value))
     add('versions/default-changed', 'risky', {

@@ -146,7 +146,7 @@ function newDefault({ cause, name, is }: Found, way: string, at: Affected): Made
   return {
     ...plain(at, 'versions/default-added', 'compatible', cause.a, cause.b),
     value,
-    message: `the default of ${value} is ${brief(is, 80)}, which nothing said`,
+    message: `${value} now has the default ${brief(is, 80)}; it had none`,
   };
 }
 
@@ -177,12 +177,12 @@ function undeclared({ cause, is }: Found, way: string, at: Affected, side: 'requ
 
 function declared({ cause, is }: Found, way: string, at: Affected): Made {
   const names = is as readonly string[];
-  const [it, are, sent] = names.length === 1 ? ['it is', 'is', 'it'] : ['they are', 'are', 'them'];
+  const [they, them] = names.length === 1 ? ['it is', 'it'] : ['they are', 'them'];
   return {
     ...plain(at, 'versions/request-property-declared', 'risky', cause.a, cause.b),
     value: way + below('', names[0] as string),
-    message: `${pointers(way, names)} ${are} declared now: nobody read ${sent} before, and ${it} read or refused now where clients sent ${sent} anyway`,
-    advice: 'See in what was recorded that nobody sends it yet.',
+    message: `clients may now send ${pointers(way, names)}; a client that already sent ${them} was ignored, and now ${they} read or rejected`,
+    advice: `Check recorded requests: no client should send ${them} yet.`,
   };
 }
 

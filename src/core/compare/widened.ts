@@ -29,7 +29,7 @@ export function widenedBy({ sent, taken, verdict }: Pick<Blamed, 'sent' | 'taken
     return {
       ...change,
       rule: 'versions/response-member-added',
-      message: memberText(where, members),
+      message: memberText(where, members, taken),
       advice: 'Send it in a new version, or mark the enumeration as open (openEnumerations in the settings).',
     };
   // Under a name that a closed object doesn't declare nothing may stand.
@@ -52,10 +52,17 @@ function newMembers(old: Schema, now: Schema): readonly unknown[] {
   return b.enum.filter((v) => !known.some((k) => sameJson(k, v)) && misfits(now, v, 'response', 'sent').length === 0);
 }
 
-function memberText(where: string, members: readonly unknown[]): string {
-  const all = members.slice(0, MOST_MEMBERS).map((v) => brief(v, 40));
-  const rest = members.length - all.length;
-  const last = rest > 0 ? `${rest} more` : (all.pop() as string);
-  const list = all.length === 0 ? last : `${all.join(', ')} ${rest > 0 ? 'and' : 'or'} ${last}`;
-  return `${where} may be ${list} now, which ${members.length === 1 ? 'is no member' : 'are no members'} of the enumeration that clients know`;
+function memberText(where: string, members: readonly unknown[], taken: Schema): string {
+  const before = flat(taken, 1)[0]?.enum ?? [];
+  return `${where} may now be ${inWords(members, 'or')}; allowed before: ${inWords(before, ',')}`;
+}
+
+/** A few values, and how many more there are. */
+function inWords(values: readonly unknown[], join: 'or' | ','): string {
+  const all = values.slice(0, MOST_MEMBERS).map((v) => brief(v, 40));
+  const rest = values.length - all.length;
+  if (rest > 0) return `${all.join(', ')} and ${rest} more`;
+  const last = all.pop() as string;
+  if (all.length === 0) return last;
+  return join === ',' ? `${all.join(', ')}, ${last}` : `${all.join(', ')} or ${last}`;
 }

@@ -23,8 +23,8 @@ export const REQUEST_RULES = {
   'versions/request-property-declared': {
     effect: 'risky',
     what: 'A new property of an object in which clients could send anything.',
-    why: 'Whoever sent that name before was passed over, and is read or refused now.',
-    mend: 'See in what was recorded that nobody sends the name.',
+    why: 'The service ignored that name before, and reads or rejects it now.',
+    mend: 'Check recorded requests: no client should send the name yet.',
   },
   'versions/request-wrapped': {
     effect: 'breaking',
