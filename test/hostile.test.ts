@@ -7,6 +7,7 @@ import { expect, test } from 'vitest';
 import { MAX_STATES, RUN_WORK, WORK_FOR_A_BYTE } from '../src/core/language/limits.ts';
 import { MOST_STEPS } from '../src/core/language/matcher.ts';
 import { MAX_REPETITION } from '../src/core/language/regex.ts';
+import { LEAST_ROUTES } from '../src/files/load-table.ts';
 import { MAX_BYTES } from '../src/files/read.ts';
 import { MOST_LINE } from '../src/files/requests.ts';
 import { MAX_DEPTH, MAX_VALUES } from '../src/files/source.ts';
@@ -143,6 +144,41 @@ test('a key that stands twice in JSON -> an error with both places', () => {
   });
 });
 
+test('tables that include twice, groups by alias: more routes than their files declare -> a sentence at once', () => {
+  const levels = [...Array(24).keys()];
+  const twice = Object.fromEntries(
+    levels.map((i) => {
+      const include = `  - include: a${i + 1}.routes.yaml\n`;
+      return [`a${i}.routes.yaml`, `routeTable: 1\nroutes:\n${i < 23 ? include + include : '  - GET /locks -> locks\n'}`];
+    }),
+  );
+  const groups = ['a', 'b', 'c', 'd'].map(
+    (name, i) =>
+      `  - &${name} { within: /${name}, routes: [${Array(20).fill(i === 0 ? 'GET /x -> x' : `*${'abcd'[i - 1]}`)}] }\n`,
+  );
+  const dir = repository({ ...twice, 'b.routes.yaml': `routeTable: 1\nroutes:\n${groups.join('')}` });
+  for (const file of ['a0.routes.yaml', 'b.routes.yaml'])
+    expect(run(dir, ['check', '--routes', file])).toMatchObject({
+      status: 2,
+      err: expect.stringMatching(/stands for more than 2\d{4} routes/u),
+    });
+});
+
+test('texts of an input in CSV and Markdown -> no formula, no tag, no link; very long ones lose their middle', () => {
+  const dir = repository({
+    'canal.routes.yaml': table(
+      '{ route: GET /locks, handler: "=cmd()|<img src=x>[a](javascript:x)" }',
+      `{ route: GET /gates, handler: ${'h'.repeat(100_000)} }`,
+    ),
+  });
+  const csv = run(dir, ['table', '--format', 'csv']).out;
+  expect(csv).toContain("'=cmd()");
+  const page = run(dir, ['table', '--format', 'markdown']).out;
+  expect(page).toContain('=cmd()\\|&lt;img src=x&gt;\\[a\\](javascript:x)');
+  expect(page.length).toBeLessThan(10_000);
+  expect(run(dir, ['table']).out.length).toBeLessThan(10_000);
+});
+
 test('the limits in docs/security.md are those of the code', () => {
   const said = readFileSync('docs/security.md', 'utf8');
   const value = (limit: string): string | undefined => new RegExp(`^\\| ${limit}[^|]*\\| ([^|]+) \\|$`, 'mu').exec(said)?.[1];
@@ -150,6 +186,7 @@ test('the limits in docs/security.md are those of the code', () => {
     value('size of a file'),
     value('nesting'),
     value('values of a file'),
+    value('routes that a table'),
     value('states'),
     value('steps for one expression'),
     value('a line'),
@@ -159,6 +196,7 @@ test('the limits in docs/security.md are those of the code', () => {
     `${MAX_BYTES / 1024 / 1024} MB`,
     `${MAX_DEPTH} levels`,
     String(MAX_VALUES),
+    `${LEAST_ROUTES}, and one more for each two characters of its files`,
     String(MAX_STATES),
     String(MOST_STEPS),
     `${MOST_LINE} characters`,

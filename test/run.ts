@@ -13,6 +13,8 @@ export interface Ran {
   readonly status: number | null;
   readonly out: string;
   readonly err: string;
+  /** In milliseconds, where many were run in one process. */
+  readonly took?: number;
 }
 
 /** A new folder with these files. */
@@ -47,12 +49,12 @@ export interface Job {
 }
 
 /** Runs many command lines one after another in one process, which has ten minutes: its start is paid once. */
-export function runAll(jobs: readonly Job[]): readonly Ran[] {
+export function runAll(jobs: readonly Job[]): readonly Required<Ran>[] {
   const input = JSON.stringify(jobs);
   const options = { encoding: 'utf8', input, timeout: 600_000, maxBuffer: 1 << 30 } as const;
   const { stdout, stderr, signal } = spawnSync(NODE, ['--no-warnings', '--input-type=module', '-e', DRIVER], options);
   if (stdout === '') throw new Error(`the runs did not end (${signal}): ${stderr}`);
-  return JSON.parse(stdout) as readonly Ran[];
+  return JSON.parse(stdout) as readonly Required<Ran>[];
 }
 
 const DRIVER = `
@@ -61,7 +63,7 @@ const { main } = (await import(${JSON.stringify(pathToFileURL(resolve('dist/star
 const ran = [];
 const [out, err] = [process.stdout.write.bind(process.stdout), process.stderr.write.bind(process.stderr)];
 for (const { dir, args, env = {} } of JSON.parse(readFileSync(0, 'utf8'))) {
-  const one = { status: 0, out: '', err: '' };
+  const one = { status: 0, out: '', err: '', took: performance.now() };
   process.stdout.write = (text) => { one.out += text; return true; };
   process.stderr.write = (text) => { one.err += text; return true; };
   process.chdir(dir);
@@ -69,6 +71,7 @@ for (const { dir, args, env = {} } of JSON.parse(readFileSync(0, 'utf8'))) {
   process.exitCode = 0;
   await main(args, ${JSON.stringify(resolve('.'))});
   one.status = process.exitCode;
+  one.took = performance.now() - one.took;
   ran.push(one);
 }
 [process.stdout.write, process.stderr.write] = [out, err];

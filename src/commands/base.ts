@@ -3,13 +3,14 @@ import { Command } from '@oclif/core/command';
 import * as Errors from '@oclif/core/errors';
 import * as Flags from '@oclif/core/flags';
 import type * as Interfaces from '@oclif/core/interfaces';
+import { LimitReached } from '../core/language/limits.ts';
 import type { Place } from '../core/place.ts';
 import { InputFailure, problemLine } from '../files/problem.ts';
 import type { Workspace } from '../files/workspace.ts';
 import { writeWhole } from '../files/write-file.ts';
 import type { Locate } from '../views/rendered.ts';
 import type { Terminal } from '../views/terminal.ts';
-import { harmless, safeOutput, visible } from '../views/visible.ts';
+import { bounded, harmless, safeOutput, visible } from '../views/visible.ts';
 
 /** The flags that say what to read. */
 export const inputFlags = {
@@ -136,20 +137,27 @@ function withHint(message: string): string {
   return `A file by itself says nothing of what it is. Name it: ${flag} ${file}, or ${other} ${file}.`;
 }
 
+const TOO_MUCH =
+  'these files ask for more work than one run may do; look for segments of many parameters and for regular expressions with large repetitions, and read fewer files at once';
+
 /** Tells what went wrong on standard error and sets exit status 2. Help that was asked for is no failure. */
 export function failWith(error: Error & { oclif?: { exit?: number }; code?: string }): void {
   if (error.oclif?.exit === 0) return;
   process.exitCode = 2;
   if (error instanceof InputFailure) {
-    process.stderr.write(`${harmless(visible(error.problems.map(problemLine).join('\n')))}\n`);
+    process.stderr.write(`${harmless(visible(error.problems.map((p) => bounded(problemLine(p))).join('\n')))}\n`);
     return;
   }
   if (error instanceof RangeError && /call stack/iu.test(error.message)) {
     process.stderr.write('the input nests too deep to be read; make it flatter\n');
     return;
   }
+  if (error instanceof LimitReached) {
+    process.stderr.write(`${TOO_MUCH}\n`);
+    return;
+  }
   const usage = error.oclif !== undefined;
-  const [first = ''] = withHint(visible(error.message)).split('\nSee more help');
+  const [first = ''] = withHint(visible(bounded(error.message))).split('\nSee more help');
   process.stderr.write(
     usage
       ? `${first.trim()}\nRun with --help to see what is possible.\n`

@@ -1,10 +1,11 @@
 /** A route table with everything it includes, as routes. */
 import { dirname, join } from 'node:path';
+import { LimitReached } from '../core/language/limits.ts';
 import type { Style } from '../core/paths/pattern.ts';
 import { amongType, type NamedTypes, type ParameterType, regexType } from '../core/paths/types.ts';
 import { below } from '../core/place.ts';
 import type { Entry, IncludeEntry } from '../core/routes/entries.ts';
-import { expand } from '../core/routes/expand.ts';
+import { type ExpandOptions, expand } from '../core/routes/expand.ts';
 import { factsFrom } from '../core/routes/facts.ts';
 import type { Flaw, RouteTable } from '../core/routes/route.ts';
 import { type RouteTableFile, routeTable } from './formats/route-table.ts';
@@ -19,10 +20,13 @@ export function loadTable(file: string, sources: Sources, mount = '/'): RouteTab
   const parsed = validate(source, routeTable as never) as RouteTableFile;
   const style = parsed.style ?? 'brace';
   const types = namedTypes(source, parsed);
-  const entries = withIncludes(parsed.routes as Entry[], { file, trail: [file], sources });
+  const loaded = new Map<string, Loaded>();
+  const entries = withIncludes(parsed.routes as Entry[], { file, trail: [file], sources, loaded });
   const facts = factsFrom(parsed.router ?? {});
   const place = { file, pointer: '' };
-  const { routes, flaws } = expand(entries, {
+  const written = [source, ...[...loaded.keys()].map((name) => sources.load(name))].reduce((n, { text }) => n + text.length, 0);
+  const { routes, flaws } = expanded(file, entries, {
+    most: LEAST_ROUTES + Math.floor(written / 2),
     style,
     styleIsSaid: parsed.style !== undefined,
     types,
@@ -43,11 +47,28 @@ export function loadTable(file: string, sources: Sources, mount = '/'): RouteTab
   };
 }
 
+/** A table may stand for so many routes, and for one more with each two characters of its files. */
+export const LEAST_ROUTES = 20_000;
+
+function expanded(file: string, entries: readonly Entry[], options: ExpandOptions): ReturnType<typeof expand> {
+  try {
+    return expand(entries, options);
+  } catch (error) {
+    if (!(error instanceof LimitReached)) throw error;
+    const message = `${error.message}, far more than its files declare; look for tables that are included twice and aliases of groups`;
+    throw new InputFailure([{ file, line: 1, column: 1, message }]);
+  }
+}
+
+type Loaded = NonNullable<IncludeEntry['loaded']>;
+
 interface Reading {
   readonly file: string;
   /** The files that led here, for the error that tells of a cycle. */
   readonly trail: readonly string[];
   readonly sources: Sources;
+  /** Each table is read once, however often it is included. */
+  readonly loaded: Map<string, Loaded>;
 }
 
 function withIncludes(entries: readonly Entry[], reading: Reading, pointer = '/routes'): Entry[] {
@@ -62,7 +83,8 @@ function withIncludes(entries: readonly Entry[], reading: Reading, pointer = '/r
   });
 }
 
-function included(entry: IncludeEntry, at: string, { file, trail, sources }: Reading): NonNullable<IncludeEntry['loaded']> {
+function included(entry: IncludeEntry, at: string, reading: Reading): Loaded {
+  const { file, trail, sources } = reading;
   const target = join(dirname(file), entry.include);
   const problem = (message: string): never => {
     const position = locate(sources.load(file), [at]).get(at);
@@ -74,12 +96,17 @@ function included(entry: IncludeEntry, at: string, { file, trail, sources }: Rea
         ? 'the table includes itself; take this include out'
         : `the tables include each other in a circle: ${[...trail, target].join(' -> ')}; take one of the includes out`,
     );
+  const known = reading.loaded.get(target);
+  if (known !== undefined) return known;
   if (!sources.exists(target)) problem(`includes ${entry.include}, and there is no file ${target}; check the name`);
   const source = sources.load(target);
   const parsed = validate(source, routeTable as never) as RouteTableFile;
   const style: Style = parsed.style ?? 'brace';
-  const next = { file: target, trail: [...trail, target], sources };
-  return { file: target, style, types: namedTypes(source, parsed), entries: withIncludes(parsed.routes as Entry[], next) };
+  const next = { ...reading, file: target, trail: [...trail, target] };
+  const types = namedTypes(source, parsed);
+  const made: Loaded = { file: target, style, types, entries: withIncludes(parsed.routes as Entry[], next) };
+  reading.loaded.set(target, made);
+  return made;
 }
 
 /** The types that a table names itself; a regular expression that can't be used is a problem of the file. */

@@ -173,7 +173,7 @@ function requestOf(line: string): Request | string {
     return { method: method.toUpperCase(), target, headers: (headers ?? {}) as Record<string, string> };
   const parsed = requestLine.safeParse(value);
   if (!parsed.success)
-    return `expected method, target, headers and body: ${parsed.error.issues.map((i) => `${i.path.join('.')} ${i.message.toLowerCase()}`.trim()).join('; ')}`;
+    return `expected {"method": "GET", "target": "/locks/7"}, headers and body if need be; ${wrongParts(value).join(', ')}`;
   const { data } = parsed;
   return {
     method: data.method.toUpperCase(),
@@ -181,6 +181,23 @@ function requestOf(line: string): Request | string {
     headers: data.headers ?? {},
     ...(data.body === undefined ? {} : { body: typeof data.body === 'string' ? data.body : JSON.stringify(data.body) }),
   };
+}
+
+const KNOWN_PARTS = ['method', 'target', 'headers', 'body'];
+
+/** Which parts of a request are missing or no texts. */
+function wrongParts(value: unknown): readonly string[] {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return ['this is no mapping'];
+  const { method, target, headers } = value as Record<string, unknown>;
+  const unknown = Object.keys(value).filter((key) => !KNOWN_PARTS.includes(key)).length;
+  const said = (name: string, part: unknown): readonly string[] =>
+    part === undefined ? [`${name} is missing`] : typeof part === 'string' && part !== '' ? [] : [`${name} is not a text`];
+  return [
+    ...said('method', method),
+    ...said('target', target),
+    ...(headers === undefined || isPlain({}, headers) ? [] : ['headers is not a mapping of texts']),
+    ...(unknown > 0 ? [`${unknown} unknown ${unknown === 1 ? 'key' : 'keys'}`] : []),
+  ];
 }
 
 /** Nothing besides method, target and headers that are texts. */

@@ -9,6 +9,7 @@ import { headerOf } from '../core/routes/version.ts';
 import { placeText } from './findings-text.ts';
 import type { Locate } from './rendered.ts';
 import { type Terminal, wrap } from './terminal.ts';
+import { visible } from './visible.ts';
 
 /** A request's outcome with what explains it. */
 export interface Followed {
@@ -49,13 +50,14 @@ function notesOf(request: Following['request']): readonly string[] {
 export function followingLine(followed: Followed, locate: Locate): readonly (string | Uint8Array)[] {
   const { following, near, judged } = followed;
   const { shared, parameters, request } = following;
-  if (shared === undefined || near.length > 0 || judged !== undefined) return [JSON.stringify(followingJson(followed, locate))];
+  if (shared === undefined || near.length > 0 || judged !== undefined)
+    return [visible(JSON.stringify(followingJson(followed, locate)))];
   shared.written ??= partsOf(followed, locate);
   const [head, tail] = shared.written;
   let values = '';
   for (const [name, { text, type }] of parameters)
     values += `${values === '' ? '' : ','}${JSON.stringify(name)}:{"text":${JSON.stringify(text)},"type":${JSON.stringify(type)}}`;
-  return [`{"request":${requestText(request)}`, head, values, tail];
+  return [visible(`{"request":${requestText(request)}`), head, visible(values), tail];
 }
 
 /** Most requests have no headers and no body, and two texts are written sooner than an object. */
@@ -72,7 +74,7 @@ function partsOf(followed: Followed, locate: Locate): readonly [Uint8Array, Uint
   const { outcome, status, route, ...behind } = rest;
   const head = `,${JSON.stringify({ outcome, status, route }).slice(1, -1)},"parameters":{`;
   const encoder = new TextEncoder();
-  return [encoder.encode(head), encoder.encode(`},${JSON.stringify(behind).slice(1)}`)];
+  return [encoder.encode(visible(head)), encoder.encode(visible(`},${JSON.stringify(behind).slice(1)}`))];
 }
 
 function judgedJson({ operation, status, complaints }: Judgement): object {

@@ -2,9 +2,11 @@
 import { stringify } from 'csv-stringify/sync';
 import { resourceOf } from '../core/routes/resource.ts';
 import type { Route, RouteTable } from '../core/routes/route.ts';
+import { markdownText } from './markdown.ts';
 import type { Locate } from './rendered.ts';
 import { shortened } from './shorten.ts';
 import { count, type Terminal, widthOf, wrap } from './terminal.ts';
+import { bounded } from './visible.ts';
 
 export interface TableView {
   readonly table: RouteTable;
@@ -37,11 +39,14 @@ const COLUMNS: readonly Column[] = [
 /** The columns that give way first when the terminal is narrow. */
 const GIVE_WAY = ['name', 'from', 'version'] as const;
 
+/** The most characters of a cell, however wide the terminal is. */
+const MOST_CELL = 400;
+
 /** Grouped by resource in declared order; columns that would be empty are left out. */
 export function tableText(view: TableView, terminal: Terminal): string {
   const { paint } = terminal;
   const rows = groups(view.routes);
-  const cells = new Map(view.routes.map((r) => [r, COLUMNS.map((c) => c.text(r, view))]));
+  const cells = new Map(view.routes.map((r) => [r, COLUMNS.map((c) => bounded(c.text(r, view), MOST_CELL))]));
   const all = COLUMNS.map((column, at) => ({ column, at, width: widthAt(column, at, cells) }));
   const columns = fitting(all, terminal);
   if (terminal.cuts) squeeze(columns, terminal.width);
@@ -189,14 +194,15 @@ function cells(view: TableView): { titles: readonly string[]; rows: readonly (re
 /** The routes as comma-separated values, a header line first (RFC 4180). */
 export function tableCsv(view: TableView): string {
   const { titles, rows } = cells(view);
-  return stringify([titles, ...rows]);
+  // A cell that starts like a formula is text to a spreadsheet too.
+  return stringify([titles, ...rows], { escape_formulas: true });
 }
 
 /** The routes as a table of a Markdown page. */
 export function tableMarkdown(view: TableView): string {
   const { titles, rows } = cells(view);
-  const line = (texts: readonly string[]): string => `| ${texts.map((t) => t.replaceAll('|', '\\|')).join(' | ')} |`;
-  return `## ${view.table.service}\n\n${[line(titles), line(titles.map(() => '---')), ...rows.map(line)].join('\n')}\n`;
+  const line = (texts: readonly string[]): string => `| ${texts.join(' | ')} |`;
+  return `## ${markdownText(view.table.service)}\n\n${[line(titles), line(titles.map(() => '---')), ...rows.map((r) => line(r.map(markdownText)))].join('\n')}\n`;
 }
 
 /** The routes as JSON. */

@@ -2,6 +2,7 @@
 
 import stringWidth from 'fast-string-width';
 import { createColors } from 'picocolors';
+import { bounded } from './visible.ts';
 
 export interface Terminal {
   readonly width: number;
@@ -19,7 +20,8 @@ const MIN_WIDTH = 40;
 const MAX_WIDTH = 160;
 
 /** Wraps text at spaces, each line behind the indent; `hang` is the indent of the lines after the first. */
-export function wrap(text: string, { width }: Terminal, indent = '', hang = indent): string {
+export function wrap(whole: string, { width }: Terminal, indent = '', hang = indent): string {
+  const text = bounded(whole);
   if (widthOf(indent) + widthOf(text) <= width) return (indent + text).trimEnd();
   const lines: string[] = [];
   let line = indent;

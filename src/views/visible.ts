@@ -9,6 +9,17 @@ export function visible(text: string): string {
   return text.replace(UNSAFE, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`);
 }
 
+/** The most characters of one text that are printed for people; JSON has it whole. */
+export const MOST_TEXT = 4_000;
+
+/** A text of bounded length: where it is too long its middle is left out, and it says how much. */
+export function bounded(text: string, most = MOST_TEXT): string {
+  if (text.length <= most) return text;
+  const end = Math.floor(most / 4);
+  const left = text.length - most;
+  return `${text.slice(0, most - end).trimEnd()} … (${left} characters left out) … ${text.slice(text.length - end).trimStart()}`;
+}
+
 /** At the start of a line CI servers take these for commands to them. */
 // biome-ignore lint/suspicious/noControlCharactersInRegex: a colour may stand before it
 const COMMAND = /^((?:\s|\u001b\[\d+m)*)(?=::|##\[|##(?:vso|teamcity)\[)/gmu;

@@ -1,9 +1,11 @@
 /** Operations by versions of one API: what is the same, changed, dropped and new, and what a request gets that names none. */
+
 import type { Endpoint } from '../contract/endpoints.ts';
 import { type Version, type Versioned, type Versions, versionSegment } from '../contract/versions.ts';
 import { within } from '../language/language.ts';
 import { compiler, PLAIN_READING } from '../paths/compile.ts';
 import type { Shape } from '../paths/pattern.ts';
+import { percentEncoded } from '../percent.ts';
 import { filledShape } from '../routes/fill.ts';
 import { follow } from '../routes/follow.ts';
 import type { Following } from '../routes/following.ts';
@@ -145,7 +147,7 @@ export function requestFor({ endpoint, by }: Versioned, versions: Versions, id: 
     case 'header':
       return { ...base, headers: { [named.name]: id } };
     case 'query':
-      return { ...base, target: `${path}?${named.name}=${encodeURIComponent(id)}` };
+      return { ...base, target: `${path}?${named.name}=${percentEncoded(id)}` };
     case 'media-type':
       return { ...base, headers: { Accept: `application/json;${named.name}=${id}` } };
     case 'path':

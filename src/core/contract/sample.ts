@@ -1,6 +1,7 @@
 /** The smallest valid request of an operation. */
 
 import { isMapping } from '../json.ts';
+import { percentEncoded } from '../percent.ts';
 import type { Request } from '../routes/request.ts';
 import { flat } from '../schema/flat.ts';
 import { valueIn } from '../schema/inside.ts';
@@ -26,7 +27,7 @@ function sampleRequest(operation: Operation, base: string): Request | string {
   const path = filled(operation, (p) => texts.get(p)?.[0]);
   const query = [...texts]
     .flatMap(([p, list]) => (p.in === 'query' ? queryPairs(p, list) : []))
-    .map(([name, text]) => `${encodeURIComponent(name)}=${encodeURIComponent(text)}`);
+    .map(([name, text]) => `${percentEncoded(name)}=${percentEncoded(text)}`);
   const cookies = of('cookie').map(([name, [text]]) => `${name}=${text}`);
   const headers = Object.fromEntries([
     ...of('header').map(([name, [text]]) => [name, text as string]),
@@ -49,7 +50,7 @@ export function samplePath(operation: Operation): string {
 function filled({ path, parameters }: Operation, textOf: (parameter: Parameter) => string | undefined): string {
   return path.replaceAll(/\{([^{}/]+)\}/gu, (_, name: string) => {
     const parameter = parameters.find((p) => p.in === 'path' && p.name === name);
-    return encodeURIComponent((parameter === undefined ? undefined : textOf(parameter)) ?? '7');
+    return percentEncoded((parameter === undefined ? undefined : textOf(parameter)) ?? '7');
   });
 }
 

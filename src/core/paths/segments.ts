@@ -1,5 +1,6 @@
 /** Shared by the styles: from tokens to pieces, and the flaws that every style has in common. */
 
+import { percentDecoded } from '../percent.ts';
 import { type Part, type Pattern, type PatternError, type Piece, type Shape, segmentOf } from './pattern.ts';
 import { crosses } from './slashes.ts';
 
@@ -103,17 +104,8 @@ export function flawsOf(text: string, tokens: readonly Token[], leadingSlash: bo
 
 /** Literal text as it is compared: percent-encodings decoded where they are valid (RFC 3986, 2.1). */
 export function textToken(raw: string, start: number, end: number): Extract<Token, { kind: 'text' }> {
-  const text = decodeLiteral(raw);
+  const text = percentDecoded(raw) ?? raw;
   return text === raw ? { kind: 'text', text, start, end } : { kind: 'text', text, raw, start, end };
-}
-
-function decodeLiteral(text: string): string {
-  if (!text.includes('%')) return text;
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
 }
 
 /** The tokens of each segment; one empty segment for a lone slash. */

@@ -1,8 +1,10 @@
 /** From what a table says - groups, resources, included tables - to its routes, in the order in which they are declared. */
+import { LimitReached } from '../language/limits.ts';
 import type { Part, PatternResult, Piece, Shape, Style } from '../paths/pattern.ts';
 import { parsePattern } from '../paths/styles.ts';
 import { type NamedTypes, type ParameterType, parseType } from '../paths/types.ts';
 import { below, type Place } from '../place.ts';
+import { commonOf, conditionsOf } from './common.ts';
 import type { Common, Entry, GroupEntry, IncludeEntry, ResourceEntry, RouteEntry } from './entries.ts';
 import { joinPaths, withBothSlashes } from './join-paths.ts';
 import { type OtherStyle, styleFlaws } from './other-styles.ts';
@@ -36,6 +38,7 @@ interface Expansion {
   /** Paths that look like another style than the one in which they are read. */
   readonly otherStyles: OtherStyle[];
   readonly patterns: Map<NamedTypes, Map<string, PatternResult>>;
+  readonly most: number;
 }
 
 export interface ExpandOptions {
@@ -52,12 +55,23 @@ export interface ExpandOptions {
   readonly textPrefix?: boolean;
   /** The prefix by default. */
   readonly groupRoot?: GroupRoot;
+  /** How many routes the entries may stand for. */
+  readonly most?: number;
 }
 
-/** Expands the entries of a table. Patterns that can't be read become flaws and their routes are left out. */
+/**
+ * Expands the entries of a table. Patterns that can't be read become flaws and their routes are left out. Throws
+ * `LimitReached` as soon as there are more routes than `most`: includes and aliases multiply.
+ */
 export function expand(entries: readonly Entry[], options: ExpandOptions): Expansion {
   const { style, types, place, mount = '/', unmatched = 'continue', textPrefix = false, groupRoot = 'prefix' } = options;
-  const out: Expansion = { routes: [], flaws: [], otherStyles: [], patterns: new Map() };
+  const out: Expansion = {
+    routes: [],
+    flaws: [],
+    otherStyles: [],
+    patterns: new Map(),
+    most: options.most ?? Number.POSITIVE_INFINITY,
+  };
   const prefix = mount === '/' ? '' : mount;
   const origin = { groups: [], within: [] };
   const context: Context = {
@@ -200,6 +214,8 @@ interface Declared extends RouteLine {
 function addRoute(declared: Declared, at: string, context: Context, out: Expansion): void {
   const place = { file: context.file, pointer: at };
   const { methods } = declared;
+  if (out.routes.length + out.flaws.length >= out.most)
+    throw new LimitReached(`the table stands for more than ${out.most} routes`);
   for (const message of declared.problems)
     out.flaws.push({ kind: 'line', route: declared.text.trim(), pattern: '', error: { message, start: 0, end: 0 }, place });
   if (declared.path === '') return;
@@ -247,8 +263,6 @@ function patternOf(path: string, { style, types }: Context, out: Expansion): Pat
   return parsed;
 }
 
-const COMMON_KEYS = ['version', 'host', 'takes', 'returns', 'headers', 'query', 'deprecated', 'sunset', 'parameters'] as const;
-
 const NO_WANTS: ReadonlyMap<string, ParameterType> = new Map();
 
 /** The types under `parameters:`; one that is unknown is a flaw of the route. */
@@ -274,22 +288,6 @@ function wantsOf(
       return [];
     }),
   );
-}
-
-function commonOf(entry: Common): Common {
-  return Object.fromEntries(COMMON_KEYS.filter((k) => entry[k] !== undefined).map((k) => [k, entry[k]]));
-}
-
-function conditionsOf(common: Common): Conditions {
-  const { version, host, takes, returns, headers, query } = common;
-  return {
-    ...(version === undefined ? {} : { version: typeof version === 'string' ? [version] : version }),
-    ...(host === undefined ? {} : { host }),
-    ...(takes === undefined ? {} : { takes }),
-    ...(returns === undefined ? {} : { returns }),
-    ...(headers === undefined ? {} : { headers }),
-    ...(query === undefined ? {} : { query }),
-  };
 }
 
 /** `passages` -> `passage`; good enough for the name of a parameter that nobody wrote. */

@@ -15,6 +15,7 @@ import { refusalOf } from './refusal.ts';
 import type { Request } from './request.ts';
 import { type Router, viewFor } from './router.ts';
 import { type Value, valuesOf } from './split.ts';
+import { decodedText } from './target.ts';
 import type { Leaf } from './tree.ts';
 import { headerOf, versionAsked } from './version.ts';
 import { candidates } from './walk.ts';
@@ -163,12 +164,4 @@ function responseTypeOf(router: Router, leaf: Leaf, asking: Asking): Following['
 function decoded(router: Router, values: ReadonlyMap<string, Value>): ReadonlyMap<string, Value> {
   if (router.facts.decoding !== 'values-only') return values;
   return new Map([...values].map(([name, value]) => [name, { ...value, text: decodedText(value.text) }]));
-}
-
-function decodedText(text: string): string {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
 }

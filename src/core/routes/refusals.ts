@@ -9,7 +9,7 @@ import type { Following } from './following.ts';
 import type { Request } from './request.ts';
 import type { Route } from './route.ts';
 import type { Router } from './router.ts';
-import { pathOf } from './target.ts';
+import { decodedText, pathOf } from './target.ts';
 import type { Leaf } from './tree.ts';
 
 export interface Refusal {
@@ -42,7 +42,7 @@ function refusalIn(router: Router, leaf: Leaf): Refusal | undefined {
     if (isEmpty(left)) continue;
     const value = example(left, ['abc', 'a-1', '7.5']) as string;
     const usual = exampleFor(router, leaf, leaf.route.methods[0] as string);
-    const segments = usual.target.split('?')[0]?.split('/').slice(1).map(decodeURIComponent) ?? [];
+    const segments = usual.target.split('?')[0]?.split('/').slice(1).map(decodedText) ?? [];
     const request: Request = { ...usual, target: pathOf(segments.map((s, i) => (i === at ? value : s))) };
     const following = follow(router, request);
     if (following.outcome === 'refused' && following.leaf?.route === leaf.route)

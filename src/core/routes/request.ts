@@ -1,5 +1,7 @@
 /** Requests as the tool speaks of them, and how one is put together from texts. */
+
 import { BOUNDARY_TEXT } from '../language/charset.ts';
+import { percentEncoded } from '../percent.ts';
 import { ABSENT, type Axis } from './reach.ts';
 import type { Router } from './router.ts';
 import { pathOf } from './target.ts';
@@ -30,9 +32,9 @@ export function requestFrom(
     else if (axis.kind === 'segment') segments.push(text);
     else if (axis.kind === 'rest') segments.push(...text.split(BOUNDARY_TEXT).slice(1));
     else if (text === ABSENT) return;
-    else if (axis.kind === 'version' && named?.selector === 'query') query.push(`${named.name}=${encodeURIComponent(text)}`);
+    else if (axis.kind === 'version' && named?.selector === 'query') query.push(`${named.name}=${percentEncoded(text)}`);
     else if (axis.kind === 'version' && named?.selector === 'media-type') headers.Accept = `*/*;${named.name}=${text}`;
-    else if (axis.kind === 'query') query.push(`${encodeURIComponent(axis.name)}=${encodeURIComponent(text)}`);
+    else if (axis.kind === 'query') query.push(`${percentEncoded(axis.name)}=${percentEncoded(text)}`);
     else headers[headerOf(axis, named)] = text;
   });
   // Where the router takes a slash off, a path that ends in one is asked for with two.

@@ -1,4 +1,5 @@
 /** A request's target: its path as decoded segments, and its query (RFC 3986, 3.3 and 3.4; RFC 9112, 3.2). */
+import { percentDecoded, percentEncoded } from '../percent.ts';
 
 export type Target =
   | {
@@ -25,7 +26,7 @@ export function parseTarget(text: string, malformed: Malformed = '400'): Target 
   if (!path.startsWith('/')) return { ok: false, why: `a target starts with a slash, and "${text}" does not`, status: 400 };
   const segments: string[] = [];
   for (const raw of path.slice(1).split('/')) {
-    const segment = decodeSegment(raw) ?? (malformed === 'kept' ? raw : undefined);
+    const segment = percentDecoded(raw) ?? (malformed === 'kept' ? raw : undefined);
     if (segment === undefined)
       return { ok: false, why: `"${raw}" is malformed percent-encoding`, status: malformed === '404' ? 404 : 400 };
     segments.push(segment);
@@ -38,13 +39,9 @@ function withoutFragment(text: string): string {
   return at < 0 ? text : text.slice(0, at);
 }
 
-function decodeSegment(raw: string): string | undefined {
-  if (!raw.includes('%')) return raw;
-  try {
-    return decodeURIComponent(raw);
-  } catch {
-    return undefined;
-  }
+/** Percent-decoded, or as it is where it can't be decoded. */
+export function decodedText(raw: string): string {
+  return percentDecoded(raw) ?? raw;
 }
 
 /** The path of segments, with what a path can't hold as it is percent-encoded; segments as sent are encoded already. */
@@ -55,5 +52,5 @@ export function pathOf(segments: readonly string[], as: 'decoded' | 'sent' = 'de
 
 /** Percent-encodes all but the characters of a segment (RFC 3986, `pchar`). */
 function encodeSegment(text: string): string {
-  return encodeURIComponent(text).replace(/%(?:40|3A|24|26|2B|2C|3B|3D)/gu, (code) => decodeURIComponent(code));
+  return percentEncoded(text).replace(/%(?:40|3A|24|26|2B|2C|3B|3D)/gu, (code) => decodeURIComponent(code));
 }

@@ -1,7 +1,9 @@
 /** Findings about one parameter with a type on both sides; one for all operations with the same cause. */
+
 import { operationTitle } from '../../contract/model.ts';
 import type { Typing } from '../../contract/typing.ts';
 import { grouped } from '../../grouped.ts';
+import { percentEncoded } from '../../percent.ts';
 import { filledPath } from '../../routes/fill.ts';
 import type { Request } from '../../routes/request.ts';
 import type { Router } from '../../routes/router.ts';
@@ -63,7 +65,7 @@ function requestWith({ route, operation, parameter, name }: Typing, text: string
     case 'path':
       return { ...base, target: filledPath(route, new Map([[name, text]])) };
     case 'query':
-      return { ...base, target: `${filledPath(route, new Map())}?${encodeURIComponent(name)}=${encodeURIComponent(text)}` };
+      return { ...base, target: `${filledPath(route, new Map())}?${percentEncoded(name)}=${percentEncoded(text)}` };
     case 'cookie':
       return { ...base, target: filledPath(route, new Map()), headers: { Cookie: `${name}=${text}` } };
     default:
