@@ -4,8 +4,8 @@ import { flush } from '@oclif/core/flush';
 import { run } from '@oclif/core/run';
 import { failWith } from './commands/base.ts';
 import { COMMANDS } from './commands/index.ts';
+import { suggest } from './core/base/nearest-word.ts';
 import { startRun } from './core/language/limits.ts';
-import { suggest } from './core/suggest.ts';
 import { visible } from './views/visible.ts';
 
 export { COMMANDS };

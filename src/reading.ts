@@ -1,7 +1,7 @@
 /** For the benchmarks: reads one document, or compares two, as the commands do. */
-import { compareContracts } from './core/compare/contracts.ts';
-import type { Contract } from './core/contract/model.ts';
-import { readContract } from './core/contract/read.ts';
+import { compareContracts } from './core/compare/compare-contracts.ts';
+import type { Contract } from './core/contract/model/contract.ts';
+import { readContract } from './core/contract/read/read-contract.ts';
 import { openSources } from './files/sources.ts';
 
 export function read(file: string): Contract | undefined {

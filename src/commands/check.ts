@@ -1,5 +1,5 @@
 import * as Flags from '@oclif/core/flags';
-import { LEVELS, type Level } from '../core/checks/finding.ts';
+import { LEVELS, type Level } from '../core/checks/engine/finding.ts';
 import { GateCommand, inputFlags, locator, outputFlag, todayFlag } from './base.ts';
 
 export default class Check extends GateCommand {

@@ -1,8 +1,8 @@
 import * as Args from '@oclif/core/args';
 import * as Flags from '@oclif/core/flags';
-import { EFFECTS } from '../core/compare/change.ts';
-import type { Contract } from '../core/contract/model.ts';
-import { isMapping } from '../core/json.ts';
+import { isMapping } from '../core/base/json.ts';
+import { EFFECTS } from '../core/compare/changes/change.ts';
+import type { Contract } from '../core/contract/model/contract.ts';
 import { fail, InputFailure } from '../files/problem.ts';
 import type { Side } from '../files/revisions.ts';
 import type { Workspace } from '../files/workspace.ts';

@@ -1,10 +1,10 @@
 import * as Args from '@oclif/core/args';
 import * as Flags from '@oclif/core/flags';
-import type { Context } from '../core/checks/context.ts';
-import { once } from '../core/once.ts';
-import type { Following } from '../core/routes/following.ts';
-import type { Request } from '../core/routes/request.ts';
-import type { Router } from '../core/routes/router.ts';
+import { once } from '../core/base/lazy.ts';
+import type { Context } from '../core/checks/engine/context.ts';
+import type { Following } from '../core/routes/follow/outcome.ts';
+import type { Router } from '../core/routes/index/router.ts';
+import type { Request } from '../core/routes/request/request.ts';
 import { InputFailure } from '../files/problem.ts';
 import type { ClosedService, Workspace } from '../files/workspace.ts';
 import type { Followed } from '../views/following.ts';

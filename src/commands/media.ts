@@ -1,5 +1,5 @@
 import * as Flags from '@oclif/core/flags';
-import type { Caller } from '../core/contract/clients.ts';
+import type { Caller } from '../core/contract/resources/negotiated.ts';
 import { GateCommand, inputFlags, outputFlag } from './base.ts';
 
 export default class Media extends GateCommand {

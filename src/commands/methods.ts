@@ -1,7 +1,7 @@
 import * as Args from '@oclif/core/args';
 import * as Flags from '@oclif/core/flags';
-import type { Context } from '../core/checks/context.ts';
-import type { Row } from '../core/checks/grid.ts';
+import type { Context } from '../core/checks/engine/context.ts';
+import type { Row } from '../core/checks/engine/grid.ts';
 import { InputFailure } from '../files/problem.ts';
 import type { Life } from '../views/methods.ts';
 import { GateCommand, inputFlags, locator, outputFlag } from './base.ts';

@@ -1,7 +1,7 @@
 import * as Flags from '@oclif/core/flags';
-import type { Finding, Level } from '../core/checks/finding.ts';
-import { LEVELS } from '../core/checks/finding.ts';
-import { type Route, routeTitle } from '../core/routes/route.ts';
+import type { Finding, Level } from '../core/checks/engine/finding.ts';
+import { LEVELS } from '../core/checks/engine/finding.ts';
+import { type Route, routeTitle } from '../core/routes/table/route.ts';
 import type { TableView } from '../views/table.ts';
 import { GateCommand, inputFlags, locator, outputFlag } from './base.ts';
 

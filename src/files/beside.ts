@@ -1,6 +1,6 @@
 /** The files beside a document: those that its references name. */
 import { dirname, join } from 'node:path';
-import type { LoadFile } from '../core/contract/reader.ts';
+import type { LoadFile } from '../core/contract/document/document.ts';
 import { InputFailure } from './problem.ts';
 import type { Sources } from './sources.ts';
 

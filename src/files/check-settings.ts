@@ -1,8 +1,9 @@
 /** What in the settings names something that is not there: rules, services, resources, versions. */
+
+import { suggest } from '../core/base/nearest-word.ts';
+import { below } from '../core/base/place.ts';
 import { RULE_IDS } from '../core/checks/index.ts';
-import { CHANGE_RULES } from '../core/compare/rules/index.ts';
-import { below } from '../core/place.ts';
-import { suggest } from '../core/suggest.ts';
+import { CHANGE_RULES } from '../core/compare/changes/rules/index.ts';
 import type { Settings } from './formats/settings.ts';
 import { InputFailure } from './problem.ts';
 import { locate, type Source } from './source.ts';

@@ -1,7 +1,7 @@
 /** What a folder holds, told by the names of its files. */
 import { readdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import type { Place } from '../core/place.ts';
+import type { Place } from '../core/base/place.ts';
 import { fail } from './problem.ts';
 import type { Sources } from './sources.ts';
 

@@ -1,8 +1,8 @@
 /** Services from their files, all problems told at once. */
-import type { Service } from '../core/checks/context.ts';
-import { tableFromContracts } from '../core/contract/as-table.ts';
-import type { Contract } from '../core/contract/model.ts';
-import { readContract } from '../core/contract/read.ts';
+import type { Service } from '../core/checks/engine/context.ts';
+import type { Contract } from '../core/contract/model/contract.ts';
+import { tableFromContracts } from '../core/contract/pairing/table-from-contract.ts';
+import { readContract } from '../core/contract/read/read-contract.ts';
 import { besideOf } from './beside.ts';
 import type { ServiceFiles } from './discover.ts';
 import { loadTable } from './load-table.ts';

@@ -1,13 +1,13 @@
 /** A route table with everything it includes, as routes. */
 import { dirname, join } from 'node:path';
+import { below } from '../core/base/place.ts';
 import { LimitReached } from '../core/language/limits.ts';
 import type { Style } from '../core/paths/pattern.ts';
 import { amongType, type NamedTypes, type ParameterType, regexType } from '../core/paths/types.ts';
-import { below } from '../core/place.ts';
-import type { Entry, IncludeEntry } from '../core/routes/entries.ts';
-import { type ExpandOptions, expand } from '../core/routes/expand.ts';
-import { factsFrom } from '../core/routes/facts.ts';
-import type { Flaw, RouteTable } from '../core/routes/route.ts';
+import type { Entry, IncludeEntry } from '../core/routes/table/entries.ts';
+import { type ExpandOptions, expand } from '../core/routes/table/expand.ts';
+import type { Flaw, RouteTable } from '../core/routes/table/route.ts';
+import { factsFrom } from '../core/routes/table/router-facts.ts';
 import { type RouteTableFile, routeTable } from './formats/route-table.ts';
 import { InputFailure, type Problem } from './problem.ts';
 import { locate, type Source } from './source.ts';

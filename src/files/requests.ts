@@ -2,7 +2,7 @@
 import { once } from 'node:events';
 import { createReadStream, readFileSync } from 'node:fs';
 import * as z from 'zod';
-import type { Request } from '../core/routes/request.ts';
+import type { Request } from '../core/routes/request/request.ts';
 import { InputFailure } from './problem.ts';
 import { readText } from './read.ts';
 import { openResult } from './write-file.ts';

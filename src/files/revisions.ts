@@ -1,6 +1,6 @@
 /** One side of a comparison: a file, a file of a revision, or standard input. */
 import { readFileSync } from 'node:fs';
-import type { LoadFile } from '../core/contract/reader.ts';
+import type { LoadFile } from '../core/contract/document/document.ts';
 import { besideOf } from './beside.ts';
 import { blobText, commitOf } from './git.ts';
 import { fail } from './problem.ts';

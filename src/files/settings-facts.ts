@@ -1,9 +1,9 @@
 /** What the settings say of versions, clients, methods and expectations, as the core wants it. */
-import type { Client, Expectation, Service } from '../core/checks/context.ts';
-import { type Policy, USUAL_POLICY } from '../core/contract/policy.ts';
-import type { Version } from '../core/contract/versions.ts';
-import type { Request } from '../core/routes/request.ts';
-import { type Versioning, withRanges } from '../core/routes/version.ts';
+import type { Client, Expectation, Service } from '../core/checks/engine/context.ts';
+import type { Version } from '../core/contract/resources/api-versions.ts';
+import { type Policy, USUAL_POLICY } from '../core/contract/resources/method-policy.ts';
+import type { Request } from '../core/routes/request/request.ts';
+import { type Versioning, withRanges } from '../core/routes/request/requested-version.ts';
 import type { Settings } from './formats/settings.ts';
 
 export function versioningOf(settings: Settings | undefined): Versioning | undefined {

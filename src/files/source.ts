@@ -1,8 +1,8 @@
 /** A file's text, its value, and the way back from a value to its line and column. */
 
 import { constructFromEvents, EVENT_ID, type Event, getScalarValue, parseEvents, YAMLException } from 'js-yaml';
-import { survey } from '../core/contract/survey.ts';
-import { pointerKeys } from '../core/place.ts';
+import { pointerKeys } from '../core/base/place.ts';
+import { survey } from '../core/contract/document/survey.ts';
 import { withoutEscapes } from './escapes.ts';
 import { findInJson, type Wanted } from './json-places.ts';
 import { keyTwice } from './json-twice.ts';

@@ -1,7 +1,7 @@
 /** The files of one run, each read and parsed once. */
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
-import type { Place } from '../core/place.ts';
+import type { Place } from '../core/base/place.ts';
 import { boundaryOf, type Reach } from './boundary.ts';
 import { readText } from './read.ts';
 import { locate, type Position, parseSource, type Source } from './source.ts';

@@ -1,7 +1,7 @@
 /** Holds a parsed file against its format: every error at once, each with its place and the nearest known name. */
 import type * as z from 'zod';
-import { below } from '../core/place.ts';
-import { suggest } from '../core/suggest.ts';
+import { suggest } from '../core/base/nearest-word.ts';
+import { below } from '../core/base/place.ts';
 import { ENTRY_KEYS } from './formats/route-table.ts';
 import { InputFailure } from './problem.ts';
 import { locate, type Source } from './source.ts';

@@ -1,13 +1,12 @@
 /** From flags, settings or what a folder holds to services that can be asked. */
 import { dirname, isAbsolute, join } from 'node:path';
-
-import type { Client, Service } from '../core/checks/context.ts';
-import type { Level } from '../core/checks/finding.ts';
+import { once } from '../core/base/lazy.ts';
+import type { Client, Service } from '../core/checks/engine/context.ts';
+import type { Level } from '../core/checks/engine/finding.ts';
 import type { Levels } from '../core/checks/index.ts';
-import { once } from '../core/once.ts';
-import { buildRouter, type Router } from '../core/routes/router.ts';
-import { answering } from '../core/routes/services.ts';
-import { type Versioning, withRanges } from '../core/routes/version.ts';
+import { answering } from '../core/routes/follow/gateway.ts';
+import { buildRouter, type Router } from '../core/routes/index/router.ts';
+import { type Versioning, withRanges } from '../core/routes/request/requested-version.ts';
 import type { Reach } from './boundary.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
 import { type Settings, settings as settingsFormat } from './formats/settings.ts';

@@ -1,9 +1,10 @@
 /** What changed between two versions, and what it breaks. */
-import { type Affected, type Change, EFFECTS, type Effect } from '../core/compare/change.ts';
-import type { Comparison } from '../core/compare/contracts.ts';
-import type { Caller } from '../core/contract/clients.ts';
+
+import { type Place, pointerKeys } from '../core/base/place.ts';
+import { type Affected, type Change, EFFECTS, type Effect } from '../core/compare/changes/change.ts';
+import type { Comparison } from '../core/compare/compare-contracts.ts';
+import type { Caller } from '../core/contract/resources/negotiated.ts';
 import { chooseType, takesType } from '../core/media/media.ts';
-import { type Place, pointerKeys } from '../core/place.ts';
 import { placeText } from './findings-text.ts';
 import { isShortened, markedJson } from './marked-json.ts';
 import type { Locate } from './rendered.ts';

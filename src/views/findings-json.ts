@@ -1,5 +1,5 @@
 /** Findings as JSON. */
-import type { Witness } from '../core/checks/finding.ts';
+import type { Witness } from '../core/checks/engine/finding.ts';
 import { fingerprints } from './fingerprint.ts';
 import { counts, type Rendered } from './rendered.ts';
 

@@ -1,5 +1,5 @@
 /** Findings for people: the most serious first, one blank line between them, a last line that counts. */
-import type { RequestWitness } from '../core/checks/finding.ts';
+import type { RequestWitness } from '../core/checks/engine/finding.ts';
 import { counts, type Located, type Rendered } from './rendered.ts';
 import { count, type Terminal, wrap } from './terminal.ts';
 

@@ -1,11 +1,11 @@
 /** One followed request, for people and as JSON. */
-import type { Judgement } from '../core/contract/judge.ts';
+import type { Judgement } from '../core/contract/request/check-request.ts';
 import { readAccept } from '../core/media/ranges.ts';
-import type { Following } from '../core/routes/following.ts';
-import type { Near } from '../core/routes/nearest.ts';
-import { routeTitle } from '../core/routes/route.ts';
-import type { Leaf } from '../core/routes/tree.ts';
-import { headerOf } from '../core/routes/version.ts';
+import type { Following } from '../core/routes/follow/outcome.ts';
+import type { Leaf } from '../core/routes/index/segment-tree.ts';
+import { headerOf } from '../core/routes/request/requested-version.ts';
+import type { Near } from '../core/routes/suggest/nearest-routes.ts';
+import { routeTitle } from '../core/routes/table/route.ts';
 import { placeText } from './findings-text.ts';
 import type { Locate } from './rendered.ts';
 import { type Terminal, wrap } from './terminal.ts';

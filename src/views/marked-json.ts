@@ -1,6 +1,6 @@
 /** JSON on one line, with the part that matters marked, and what would hide it left out. */
-import { brief } from '../core/brief.ts';
-import { isMapping } from '../core/json.ts';
+import { brief } from '../core/base/excerpt.ts';
+import { isMapping } from '../core/base/json.ts';
 
 export interface Marking {
   readonly plain: (text: string) => string;

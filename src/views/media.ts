@@ -1,12 +1,12 @@
 /** What each client gets from each operation, in which form: a grid of operations by media types. */
 
-import type { Context } from '../core/checks/context.ts';
-import { type Caller, type Exchange, type Got, gotBy } from '../core/contract/clients.ts';
-import { grouped } from '../core/grouped.ts';
+import { grouped } from '../core/base/grouped.ts';
+import type { Context } from '../core/checks/engine/context.ts';
+import { type Caller, type Exchange, type Got, gotBy } from '../core/contract/resources/negotiated.ts';
 import { readAccept } from '../core/media/ranges.ts';
 import { acceptFor } from '../core/media/select.ts';
-import { countsParameters } from '../core/routes/facts.ts';
-import type { Router } from '../core/routes/router.ts';
+import type { Router } from '../core/routes/index/router.ts';
+import { countsParameters } from '../core/routes/table/router-facts.ts';
 import { type Column, columnsOf } from './media-columns.ts';
 import { shortened } from './shorten.ts';
 import { count, type Terminal, widthOf, wrap } from './terminal.ts';

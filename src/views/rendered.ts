@@ -1,7 +1,9 @@
 /** Findings in words: messages and advice filled in, places with line and column. The one place where prose is made. */
-import { type Finding, fill, LEVELS, type Rule, type Spot } from '../core/checks/finding.ts';
+
+import type { Place } from '../core/base/place.ts';
+import { type Finding, fill, LEVELS, type Spot } from '../core/checks/engine/finding.ts';
+import type { Rule } from '../core/checks/engine/rule.ts';
 import { ruleOf } from '../core/checks/index.ts';
-import type { Place } from '../core/place.ts';
 
 export interface Located {
   readonly file: string;

@@ -1,6 +1,6 @@
 /** What the rules mean, for the terminal and as a page. */
-import type { Rule } from '../core/checks/finding.ts';
-import type { ChangeRule } from '../core/compare/rules/rule.ts';
+import type { Rule } from '../core/checks/engine/rule.ts';
+import type { ChangeRule } from '../core/compare/changes/rules/rule.ts';
 import { type Terminal, wrap } from './terminal.ts';
 
 /** What each family is about, in the order of the report. */

@@ -1,5 +1,5 @@
 /** What was looked at, in words. */
-import type { Service } from '../core/checks/context.ts';
+import type { Service } from '../core/checks/engine/context.ts';
 import { count } from './terminal.ts';
 
 /** More services than these are summed up rather than named. */

@@ -1,7 +1,7 @@
 /** The effective route table for people, and as JSON. */
 import { stringify } from 'csv-stringify/sync';
-import { resourceOf } from '../core/routes/resource.ts';
-import type { Route, RouteTable } from '../core/routes/route.ts';
+import { resourceOf } from '../core/routes/table/resource-name.ts';
+import type { Route, RouteTable } from '../core/routes/table/route.ts';
 import { markdownText } from './markdown.ts';
 import type { Locate } from './rendered.ts';
 import { shortened } from './shorten.ts';

@@ -1,6 +1,7 @@
 /** Changes that say the same of several names of one schema: people read them as one. */
-import type { Change } from '../core/compare/change.ts';
-import type { Place } from '../core/place.ts';
+
+import type { Place } from '../core/base/place.ts';
+import type { Change } from '../core/compare/changes/change.ts';
 import type { Operations, Touched } from './touched.ts';
 
 export interface Together {

@@ -1,5 +1,5 @@
 /** Which operations a change touches. Thousands of changes may share lists of thousands: each is looked through once. */
-import type { Affected, Change } from '../core/compare/change.ts';
+import type { Affected, Change } from '../core/compare/changes/change.ts';
 
 /** The operations of a change by name, each once. */
 export interface Operations {

@@ -1,8 +1,8 @@
 /** The grid of operations by versions. */
-import type { Cell, EditionRow, Standing } from '../core/compare/editions.ts';
-import { STANDINGS } from '../core/compare/editions.ts';
-import type { Versions } from '../core/contract/versions.ts';
-import type { Following } from '../core/routes/following.ts';
+import type { Cell, EditionRow, Standing } from '../core/compare/version-grid.ts';
+import { STANDINGS } from '../core/compare/version-grid.ts';
+import type { Versions } from '../core/contract/resources/api-versions.ts';
+import type { Following } from '../core/routes/follow/outcome.ts';
 import { count, type Terminal, widthOf, wrap } from './terminal.ts';
 
 /** The sign tells it without colour too. */

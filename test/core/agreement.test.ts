@@ -1,13 +1,13 @@
 /** Whatever a finding says of a request is what `follow` answers for it, on tables with every fact and every condition. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { contextOf, type Service } from '../../src/core/checks/context.ts';
+import { contextOf, type Service } from '../../src/core/checks/engine/context.ts';
 import { check } from '../../src/core/checks/index.ts';
-import { expand } from '../../src/core/routes/expand.ts';
-import { FACTS, factsFrom, type RouterSettings } from '../../src/core/routes/facts.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import { type Route, type RouteTable, routeLine } from '../../src/core/routes/route.ts';
-import { requestFor, type Shadow } from '../../src/core/routes/shadow.ts';
+import { requestFor, type Shadow } from '../../src/core/routes/findings/shadow.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import { expand } from '../../src/core/routes/table/expand.ts';
+import { type Route, type RouteTable, routeLine } from '../../src/core/routes/table/route.ts';
+import { FACTS, factsFrom, type RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { SEGMENTS, versioning } from './tables.ts';
 
 const RUNS = Math.max(40, Number(process.env.REQUESTS ?? 0) / 500);

@@ -1,9 +1,9 @@
 /** Laws of sets, held by what is decided about schemas: no other validator is needed for these. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { fits } from '../../src/core/schema/fits.ts';
-import { inside, type Verdict } from '../../src/core/schema/inside.ts';
-import { sampleOf } from '../../src/core/schema/sample.ts';
+import { sampleOf } from '../../src/core/schema/search/sample.ts';
+import { inside, type Verdict } from '../../src/core/schema/search/witness.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { plainSchemas, schemaFrom, schemas, values } from './schemas.ts';
 
 const RUNS = Math.max(80, Number(process.env.REQUESTS ?? 0) / 100);

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { apart, closedApart } from '../../src/core/schema/apart.ts';
-import { fits } from '../../src/core/schema/fits.ts';
-import { closedForm } from '../../src/core/schema/unions.ts';
+import { apart, closedApart } from '../../src/core/schema/normalise/disjoint.ts';
+import { closedForm } from '../../src/core/schema/normalise/union-view.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom, schemas, values } from './schemas.ts';
 
 const tagged = fc

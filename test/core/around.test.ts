@@ -2,8 +2,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { holds } from '../../src/core/language/language.ts';
-import { inside } from '../../src/core/schema/inside.ts';
-import { patternLanguage } from '../../src/core/schema/patterns.ts';
+import { inside } from '../../src/core/schema/search/witness.ts';
+import { patternLanguage } from '../../src/core/schema/vocabulary/patterns.ts';
 import { schemaFrom } from './schemas.ts';
 
 const LETTERS = ['a', 'B', '7', '-'];

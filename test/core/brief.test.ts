@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { brief } from '../../src/core/brief.ts';
-import { pointerKeys } from '../../src/core/place.ts';
+import { brief } from '../../src/core/base/excerpt.ts';
+import { pointerKeys } from '../../src/core/base/place.ts';
 import { isShortened, markedJson } from '../../src/views/marked-json.ts';
 
 const json = fc.jsonValue({ maxDepth: 4 });

@@ -1,8 +1,8 @@
 /** What two tables don't have in common, against all that can be kept in order. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { changedLeaves } from '../../src/core/routes/changed.ts';
-import { buildRouter } from '../../src/core/routes/router.ts';
+import { changedLeaves } from '../../src/core/routes/findings/changed-routes.ts';
+import { buildRouter } from '../../src/core/routes/index/router.ts';
 import { tableOf } from './tables.ts';
 
 /** How many of one list can be found in the other in the same order: the plain way. */

@@ -1,9 +1,9 @@
 /** A base that lists its forms, each of which takes all of the base, against the same written without the way back. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { compareContracts } from '../../src/core/compare/contracts.ts';
-import { readContract } from '../../src/core/contract/read.ts';
-import { fits } from '../../src/core/schema/fits.ts';
+import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { told } from './contracts.ts';
 import { plainSchemas, values } from './schemas.ts';
 

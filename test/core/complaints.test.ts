@@ -1,11 +1,12 @@
 /** Requests that are written by the rules of a document are not complained of, and each thing that is wrong with one is. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { contextOf } from '../../src/core/checks/context.ts';
-import { type Complaint, judge } from '../../src/core/contract/judge.ts';
-import { readContract } from '../../src/core/contract/read.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import { fits } from '../../src/core/schema/fits.ts';
+import { contextOf } from '../../src/core/checks/engine/context.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
+import { judge } from '../../src/core/contract/request/check-request.ts';
+import type { Complaint } from '../../src/core/contract/request/complaint.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom } from './schemas.ts';
 import { tableOf } from './tables.ts';
 

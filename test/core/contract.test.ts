@@ -1,9 +1,9 @@
 import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
 import { check } from '../../src/core/checks/index.ts';
-import { type Contract, operationTitle } from '../../src/core/contract/model.ts';
-import { readContract } from '../../src/core/contract/read.ts';
-import type { Schema } from '../../src/core/schema/node.ts';
+import { type Contract, operationTitle } from '../../src/core/contract/model/contract.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
+import type { Schema } from '../../src/core/schema/model/schema.ts';
 
 function contractOf(text: string, others: Record<string, string> = {}): Contract {
   const result = readContract(load(text), 'canal.openapi.yaml', (name) =>

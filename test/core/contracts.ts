@@ -1,8 +1,8 @@
 /** Documents of one operation, written short, and what is told of two of them. */
 import { load } from 'js-yaml';
-import type { Change } from '../../src/core/compare/change.ts';
-import { compareContracts } from '../../src/core/compare/contracts.ts';
-import { readContract } from '../../src/core/contract/read.ts';
+import type { Change } from '../../src/core/compare/changes/change.ts';
+import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
 
 const head = (version: string): string => `openapi: 3.1.0\ninfo: { title: Canal, version: ${version} }\n`;
 

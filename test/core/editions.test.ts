@@ -1,12 +1,12 @@
 /** The grid of versions against the comparison of the same two documents: they never say different things of an operation. */
 import { resolve } from 'node:path';
 import { expect, test } from 'vitest';
-import { contextOf } from '../../src/core/checks/context.ts';
-import { compareContracts } from '../../src/core/compare/contracts.ts';
-import { editionsOf } from '../../src/core/compare/editions.ts';
-import { tableFromContracts } from '../../src/core/contract/as-table.ts';
-import type { Contract } from '../../src/core/contract/model.ts';
-import { readContract } from '../../src/core/contract/read.ts';
+import { contextOf } from '../../src/core/checks/engine/context.ts';
+import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
+import { editionsOf } from '../../src/core/compare/version-grid.ts';
+import type { Contract } from '../../src/core/contract/model/contract.ts';
+import { tableFromContracts } from '../../src/core/contract/pairing/table-from-contract.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
 
 // biome-ignore lint/suspicious/noExplicitAny: documents are written and rewritten freely here
 type Json = Record<string, any>;

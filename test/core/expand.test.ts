@@ -1,7 +1,7 @@
 /** Groups, resources and prefixes against a plain reading of the same entries, one route after the other. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { buildRouter } from '../../src/core/routes/router.ts';
+import { buildRouter } from '../../src/core/routes/index/router.ts';
 import { tableOf } from './tables.ts';
 
 interface Said {

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { contextOf, type Service } from '../../src/core/checks/context.ts';
+import { contextOf, type Service } from '../../src/core/checks/engine/context.ts';
 import { check } from '../../src/core/checks/index.ts';
-import { answer } from '../../src/core/routes/answer.ts';
-import { FACTS, type RouterSettings } from '../../src/core/routes/facts.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import type { Following } from '../../src/core/routes/following.ts';
-import { nearest } from '../../src/core/routes/nearest.ts';
-import { buildRouter } from '../../src/core/routes/router.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import type { Following } from '../../src/core/routes/follow/outcome.ts';
+import { answer } from '../../src/core/routes/follow/with-facts.ts';
+import { buildRouter } from '../../src/core/routes/index/router.ts';
+import { nearest } from '../../src/core/routes/suggest/nearest-routes.ts';
+import { FACTS, type RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { followingLine } from '../../src/views/following.ts';
 import { entries, PATHS, settings, tableOf, versioning } from './tables.ts';
 

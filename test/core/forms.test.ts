@@ -1,8 +1,8 @@
 /** Forms of unions that come, go, change and move. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { compareContracts } from '../../src/core/compare/contracts.ts';
-import { readContract } from '../../src/core/contract/read.ts';
+import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
 
 interface Form {
   readonly kind: string;

@@ -1,10 +1,10 @@
 /** Graphs: what leads to each other, and pairs of schemas that rest on one another, against the plain way. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { components } from '../../src/core/components.ts';
-import type { Schema } from '../../src/core/schema/node.ts';
-import { Web } from '../../src/core/schema/web.ts';
-import type { Pair } from '../../src/core/schema/web-pair.ts';
+import { components } from '../../src/core/base/strong-components.ts';
+import type { Schema } from '../../src/core/schema/model/schema.ts';
+import type { Pair } from '../../src/core/schema/subschema/pair.ts';
+import { Web } from '../../src/core/schema/subschema/pair-graph.ts';
 
 const SIZE = 9;
 const node = fc.nat(SIZE - 1);

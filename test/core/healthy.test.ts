@@ -1,9 +1,9 @@
 /** A service without faults is quiet; each fault that is put into it is told by its rule. */
 import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
-import type { Service } from '../../src/core/checks/context.ts';
+import type { Service } from '../../src/core/checks/engine/context.ts';
 import { check } from '../../src/core/checks/index.ts';
-import { readContract } from '../../src/core/contract/read.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
 import { tableOf } from './tables.ts';
 
 const ROUTES = `

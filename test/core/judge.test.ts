@@ -1,10 +1,10 @@
 /** Requests held against the document. */
 import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
-import { contextOf } from '../../src/core/checks/context.ts';
-import { judge } from '../../src/core/contract/judge.ts';
-import { readContract } from '../../src/core/contract/read.ts';
-import { follow } from '../../src/core/routes/follow.ts';
+import { contextOf } from '../../src/core/checks/engine/context.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
+import { judge } from '../../src/core/contract/request/check-request.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
 import { tableOf } from './tables.ts';
 
 const DOCUMENT = `

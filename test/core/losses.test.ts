@@ -1,13 +1,14 @@
 /** What can never come any more, held against the search for a value that has it. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { compareContracts } from '../../src/core/compare/contracts.ts';
-import { readContract } from '../../src/core/contract/read.ts';
-import { pointerKeys } from '../../src/core/place.ts';
-import { declaredNames } from '../../src/core/schema/declared.ts';
-import { fits } from '../../src/core/schema/fits.ts';
-import { inside, newAnswers, valueWith } from '../../src/core/schema/inside.ts';
-import { ANYTHING } from '../../src/core/schema/node.ts';
+import { pointerKeys } from '../../src/core/base/place.ts';
+import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
+import { ANYTHING } from '../../src/core/schema/model/schema.ts';
+import { declaredNames } from '../../src/core/schema/normalise/declared-names.ts';
+import { newAnswers } from '../../src/core/schema/search/cache.ts';
+import { inside, valueWith } from '../../src/core/schema/search/witness.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { answers, compare, object, takes, told } from './contracts.ts';
 import { schemaFrom } from './schemas.ts';
 

@@ -3,8 +3,8 @@ import { resolve } from 'node:path';
 import Ajv2020 from 'ajv/dist/2020.js';
 import addFormats from 'ajv-formats';
 import { expect, test } from 'vitest';
-import { compareContracts } from '../../src/core/compare/contracts.ts';
-import { readContract } from '../../src/core/contract/read.ts';
+import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
 
 // biome-ignore lint/suspicious/noExplicitAny: documents are written and rewritten freely here
 type Json = Record<string, any>;

@@ -2,9 +2,9 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { check } from '../../src/core/checks/index.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import { nearest } from '../../src/core/routes/nearest.ts';
-import { buildRouter } from '../../src/core/routes/router.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import { buildRouter } from '../../src/core/routes/index/router.ts';
+import { nearest } from '../../src/core/routes/suggest/nearest-routes.ts';
 import { entries, PATHS, settings, tableOf } from './tables.ts';
 
 const ROUTES = [

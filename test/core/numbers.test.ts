@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { holds, languageOf } from '../../src/core/language/language.ts';
 import { integerRange } from '../../src/core/paths/integers.ts';
-import { commonMultiple, isMultiple, multipleAbove, multipleBelow } from '../../src/core/schema/decimals.ts';
+import { commonMultiple, isMultiple, multipleAbove, multipleBelow } from '../../src/core/schema/vocabulary/decimals.ts';
 
 /** `n` tenths of thousandths, and the number that is written so. */
 const SCALE = 10_000;

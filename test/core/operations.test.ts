@@ -1,7 +1,7 @@
 /** What is told of parameters, bodies, statuses and media types, and in which words. */
 import { expect, test } from 'vitest';
-import { compareContracts } from '../../src/core/compare/contracts.ts';
-import { readContract } from '../../src/core/contract/read.ts';
+import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
 import { answers, compare, object, operation, query, takes, told } from './contracts.ts';
 
 const body = (types: string, more = ''): string => operation(`requestBody: { content: { ${types} }${more} }`, '/locks', 'post');

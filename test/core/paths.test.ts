@@ -3,8 +3,8 @@ import { holds } from '../../src/core/language/language.ts';
 import type { Style } from '../../src/core/paths/pattern.ts';
 import { parsePattern } from '../../src/core/paths/styles.ts';
 import { languageOfType, parseType } from '../../src/core/paths/types.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import { buildRouter } from '../../src/core/routes/router.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import { buildRouter } from '../../src/core/routes/index/router.ts';
 import { tableOf } from './tables.ts';
 
 /** type: texts that it takes | texts that it refuses */

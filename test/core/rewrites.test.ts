@@ -5,10 +5,10 @@ import addFormats from 'ajv-formats';
 import fc from 'fast-check';
 import { dump, load } from 'js-yaml';
 import { expect, test } from 'vitest';
-import type { Change } from '../../src/core/compare/change.ts';
-import { compareContracts } from '../../src/core/compare/contracts.ts';
-import type { Contract } from '../../src/core/contract/model.ts';
-import { readContract } from '../../src/core/contract/read.ts';
+import type { Change } from '../../src/core/compare/changes/change.ts';
+import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
+import type { Contract } from '../../src/core/contract/model/contract.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
 
 // biome-ignore lint/suspicious/noExplicitAny: documents are written and rewritten freely here
 type Json = Record<string, any>;

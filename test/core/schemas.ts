@@ -1,8 +1,8 @@
 /** Random schemas over few names and values, so that keywords meet, and values that nearly fit them. */
 import fc from 'fast-check';
-import { newReader } from '../../src/core/contract/reader.ts';
-import { schemaAt } from '../../src/core/contract/schemas.ts';
-import type { Schema } from '../../src/core/schema/node.ts';
+import { newReader } from '../../src/core/contract/document/document.ts';
+import { schemaAt } from '../../src/core/contract/read-schema/read-schema.ts';
+import type { Schema } from '../../src/core/schema/model/schema.ts';
 
 const NAMES = ['lockId', 'name', 'gates', 'x-1'];
 const scalar = fc.oneof(

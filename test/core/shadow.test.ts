@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import type { RouterSettings } from '../../src/core/routes/facts.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import { routeTitle } from '../../src/core/routes/route.ts';
-import { buildRouter } from '../../src/core/routes/router.ts';
-import { requestFor, shadowOf } from '../../src/core/routes/shadow.ts';
+import { requestFor, shadowOf } from '../../src/core/routes/findings/shadow.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import { buildRouter } from '../../src/core/routes/index/router.ts';
+import { routeTitle } from '../../src/core/routes/table/route.ts';
+import type { RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { entries, PATHS, settings, tableOf } from './tables.ts';
 
 const METHODS = ['GET', 'POST', 'DELETE', 'HEAD'];

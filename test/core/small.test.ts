@@ -1,9 +1,9 @@
 /** Small schemas of objects and of lists, held against every small value. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { decided, newMemory } from '../../src/core/compare/memory.ts';
-import { fits } from '../../src/core/schema/fits.ts';
-import { inside } from '../../src/core/schema/inside.ts';
+import { decided, newMemory } from '../../src/core/compare/relation/session.ts';
+import { inside } from '../../src/core/schema/search/witness.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom } from './schemas.ts';
 
 const RUNS = Math.max(100, Number(process.env.REQUESTS ?? 0) / 200);

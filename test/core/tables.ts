@@ -2,10 +2,10 @@
 import fc from 'fast-check';
 import type { Style } from '../../src/core/paths/pattern.ts';
 import type { NamedTypes } from '../../src/core/paths/types.ts';
-import { expand } from '../../src/core/routes/expand.ts';
-import { factsFrom, type RouterSettings } from '../../src/core/routes/facts.ts';
-import type { RouteTable } from '../../src/core/routes/route.ts';
-import type { Versioning } from '../../src/core/routes/version.ts';
+import type { Versioning } from '../../src/core/routes/request/requested-version.ts';
+import { expand } from '../../src/core/routes/table/expand.ts';
+import type { RouteTable } from '../../src/core/routes/table/route.ts';
+import { factsFrom, type RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 
 /** Segments of patterns that overlap in every way. */
 export const SEGMENTS = [

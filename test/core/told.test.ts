@@ -1,11 +1,11 @@
 /** What one body is told of another: as a search for a value finds it, for bodies as people write them. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { compareContracts } from '../../src/core/compare/contracts.ts';
-import { decided, newMemory } from '../../src/core/compare/memory.ts';
-import { readContract } from '../../src/core/contract/read.ts';
-import { fits } from '../../src/core/schema/fits.ts';
-import { inside } from '../../src/core/schema/inside.ts';
+import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
+import { decided, newMemory } from '../../src/core/compare/relation/session.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
+import { inside } from '../../src/core/schema/search/witness.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom } from './schemas.ts';
 
 const RUNS = Math.max(250, Number(process.env.REQUESTS ?? 0) / 200);

@@ -2,12 +2,12 @@
 import { resolve } from 'node:path';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import type { Change } from '../../src/core/compare/change.ts';
-import { compareContracts } from '../../src/core/compare/contracts.ts';
-import { readContract } from '../../src/core/contract/read.ts';
-import { readValue } from '../../src/core/contract/values.ts';
-import { fits } from '../../src/core/schema/fits.ts';
-import { valueIn } from '../../src/core/schema/inside.ts';
+import type { Change } from '../../src/core/compare/changes/change.ts';
+import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
+import { readValue } from '../../src/core/contract/request/parse-values.ts';
+import { valueIn } from '../../src/core/schema/search/witness.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { plainSchemas, schemaFrom } from './schemas.ts';
 
 // biome-ignore lint/suspicious/noExplicitAny: documents are written and rewritten freely here

@@ -2,11 +2,11 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { check } from '../../src/core/checks/index.ts';
-import { readContract } from '../../src/core/contract/read.ts';
-import { readValue } from '../../src/core/contract/values.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import { buildRouter } from '../../src/core/routes/router.ts';
-import { fits } from '../../src/core/schema/fits.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
+import { readValue } from '../../src/core/contract/request/parse-values.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import { buildRouter } from '../../src/core/routes/index/router.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom } from './schemas.ts';
 import { tableOf } from './tables.ts';
 

@@ -1,8 +1,8 @@
 /** `unevaluatedProperties` beside parts, forms and conditions, held against what a value is judged by. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { fits } from '../../src/core/schema/fits.ts';
-import { inside } from '../../src/core/schema/inside.ts';
+import { inside } from '../../src/core/schema/search/witness.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom } from './schemas.ts';
 
 const NAMES = ['lock', 'rise', 'x-1', 'note'] as const;

@@ -1,12 +1,12 @@
 import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
-import { contextOf, type Service } from '../../src/core/checks/context.ts';
+import { contextOf, type Service } from '../../src/core/checks/engine/context.ts';
 import { check } from '../../src/core/checks/index.ts';
-import { editionsOf } from '../../src/core/compare/editions.ts';
-import { readContract } from '../../src/core/contract/read.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import { buildRouter } from '../../src/core/routes/router.ts';
-import { type Versioning, withRanges } from '../../src/core/routes/version.ts';
+import { editionsOf } from '../../src/core/compare/version-grid.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import { buildRouter } from '../../src/core/routes/index/router.ts';
+import { type Versioning, withRanges } from '../../src/core/routes/request/requested-version.ts';
 import { tableOf } from './tables.ts';
 
 const PLAIN = { name: '', default: undefined, missing: 400, unknown: 400, elsewhere: 404 };

@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
 import { RULES } from '../../src/core/checks/index.ts';
-import { CHANGE_RULES } from '../../src/core/compare/rules/index.ts';
+import { CHANGE_RULES } from '../../src/core/compare/changes/rules/index.ts';
 import { jsonSchemas } from '../../src/files/formats/schemas.ts';
 import { locate, parseSource } from '../../src/files/source.ts';
 import { rulesMarkdown } from '../../src/views/rules.ts';

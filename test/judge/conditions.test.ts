@@ -1,12 +1,12 @@
 /** Routes that want more than a path and a method, against every combination of what a request may bring. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { compareTables } from '../../src/core/compare/tables.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import type { Following } from '../../src/core/routes/following.ts';
-import type { Request } from '../../src/core/routes/request.ts';
-import { buildRouter, type Router } from '../../src/core/routes/router.ts';
-import { requestFor, shadowOf } from '../../src/core/routes/shadow.ts';
+import { compareTables } from '../../src/core/compare/compare-tables.ts';
+import { requestFor, shadowOf } from '../../src/core/routes/findings/shadow.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import type { Following } from '../../src/core/routes/follow/outcome.ts';
+import { buildRouter, type Router } from '../../src/core/routes/index/router.ts';
+import type { Request } from '../../src/core/routes/request/request.ts';
 import { tableOf } from '../core/tables.ts';
 
 const RUNS = Math.max(60, Number(process.env.REQUESTS ?? 0) / 2_000);

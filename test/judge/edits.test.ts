@@ -1,12 +1,12 @@
 /** One edit of a route table, a router fact among them: what fares otherwise is told, as it fares; a rewrite is nothing. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { seen } from '../../src/core/compare/routings.ts';
-import { compareTables } from '../../src/core/compare/tables.ts';
-import { FACTS, type RouterSettings } from '../../src/core/routes/facts.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import type { Request } from '../../src/core/routes/request.ts';
-import { buildRouter, type Router } from '../../src/core/routes/router.ts';
+import { compareTables } from '../../src/core/compare/compare-tables.ts';
+import { seen } from '../../src/core/compare/table/routing-changes.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import { buildRouter, type Router } from '../../src/core/routes/index/router.ts';
+import type { Request } from '../../src/core/routes/request/request.ts';
+import { FACTS, type RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { PATHS, settings, tableOf, versioning } from '../core/tables.ts';
 
 const RUNS = Math.max(80, Number(process.env.REQUESTS ?? 0) / 2_000);

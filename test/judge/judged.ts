@@ -1,11 +1,11 @@
 /** Random tables in our style and in a judge's, and what both must agree on. */
 import fc from 'fast-check';
 import { expect } from 'vitest';
-import { duplicates } from '../../src/core/routes/duplicates.ts';
-import type { RouterSettings } from '../../src/core/routes/facts.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import { buildRouter, type Router } from '../../src/core/routes/router.ts';
-import { requestFor, shadowOf } from '../../src/core/routes/shadow.ts';
+import { duplicates } from '../../src/core/routes/findings/duplicates.ts';
+import { requestFor, shadowOf } from '../../src/core/routes/findings/shadow.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import { buildRouter, type Router } from '../../src/core/routes/index/router.ts';
+import type { RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { tableOf } from '../core/tables.ts';
 
 export const REQUESTS = Number(process.env.REQUESTS ?? 20_000);

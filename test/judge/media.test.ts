@@ -1,13 +1,13 @@
 /** What clients get, against a plain reading of RFC 9110: follow, media and check say the same. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { contextOf, type Service } from '../../src/core/checks/context.ts';
+import { contextOf, type Service } from '../../src/core/checks/engine/context.ts';
 import { check } from '../../src/core/checks/index.ts';
-import { type Caller, gotBy } from '../../src/core/contract/clients.ts';
-import { readContract } from '../../src/core/contract/read.ts';
-import type { RouterSettings } from '../../src/core/routes/facts.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import type { Router } from '../../src/core/routes/router.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
+import { type Caller, gotBy } from '../../src/core/contract/resources/negotiated.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import type { Router } from '../../src/core/routes/index/router.ts';
+import type { RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { tableOf } from '../core/tables.ts';
 
 const RUNS = Math.max(400, Number(process.env.REQUESTS ?? 0) / 50);

@@ -9,12 +9,12 @@ import { Memoirist } from 'memoirist';
 import { createRouter } from 'radix3';
 import { Trouter } from 'trouter';
 import { expect, test } from 'vitest';
-import { duplicates } from '../../src/core/routes/duplicates.ts';
-import type { RouterSettings } from '../../src/core/routes/facts.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import type { Following } from '../../src/core/routes/following.ts';
-import { buildRouter, type Router } from '../../src/core/routes/router.ts';
-import { shadowOf } from '../../src/core/routes/shadow.ts';
+import { duplicates } from '../../src/core/routes/findings/duplicates.ts';
+import { shadowOf } from '../../src/core/routes/findings/shadow.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import type { Following } from '../../src/core/routes/follow/outcome.ts';
+import { buildRouter, type Router } from '../../src/core/routes/index/router.ts';
+import type { RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { tableOf } from '../core/tables.ts';
 import { PER_RUN, REQUESTS } from './judged.ts';
 

@@ -3,11 +3,11 @@ import Ajv2020 from 'ajv/dist/2020.js';
 import addFormats from 'ajv-formats';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import type { Parameter } from '../../src/core/contract/model.ts';
-import { readValue } from '../../src/core/contract/values.ts';
+import type { Parameter } from '../../src/core/contract/model/contract.ts';
+import { readValue } from '../../src/core/contract/request/parse-values.ts';
 import { holds } from '../../src/core/language/language.ts';
-import { fits } from '../../src/core/schema/fits.ts';
-import { textsOf } from '../../src/core/schema/texts.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
+import { textsOf } from '../../src/core/schema/wire/text-language.ts';
 import { schemaFrom } from '../core/schemas.ts';
 
 const RUNS = Math.floor(Number(process.env.REQUESTS ?? 20_000) / 20);

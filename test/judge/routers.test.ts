@@ -6,9 +6,9 @@ import { PatternRouter } from 'hono/router/pattern-router';
 import { TrieRouter } from 'hono/router/trie-router';
 import { match } from 'path-to-regexp';
 import { expect, test } from 'vitest';
-import type { RouterSettings } from '../../src/core/routes/facts.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import { buildRouter } from '../../src/core/routes/router.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import { buildRouter } from '../../src/core/routes/index/router.ts';
+import type { RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { tableOf } from '../core/tables.ts';
 import { digits, judged, letters, PER_RUN, parameter, REQUESTS } from './judged.ts';
 

@@ -2,9 +2,9 @@ import Ajv2020 from 'ajv/dist/2020.js';
 import addFormats from 'ajv-formats';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { decided, newMemory } from '../../src/core/compare/memory.ts';
-import { fits } from '../../src/core/schema/fits.ts';
-import { inside } from '../../src/core/schema/inside.ts';
+import { decided, newMemory } from '../../src/core/compare/relation/session.ts';
+import { inside } from '../../src/core/schema/search/witness.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { allSchemas, plainSchemas, schemaFrom, schemas, values } from '../core/schemas.ts';
 import { evaluates } from './evaluate.ts';
 

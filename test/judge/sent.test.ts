@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { decided, newMemory } from '../../src/core/compare/memory.ts';
-import { fits } from '../../src/core/schema/fits.ts';
-import { inside } from '../../src/core/schema/inside.ts';
+import { decided, newMemory } from '../../src/core/compare/relation/session.ts';
+import { inside } from '../../src/core/schema/search/witness.ts';
+import { fits } from '../../src/core/schema/validate/validate.ts';
 import { plainSchemas, schemaFrom, values } from '../core/schemas.ts';
 
 const PAIRS = Math.floor(Number(process.env.REQUESTS ?? 1_600) / 20);

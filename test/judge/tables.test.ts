@@ -1,10 +1,10 @@
 /** Two route tables against what happens to every request of a sample. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { compareTables } from '../../src/core/compare/tables.ts';
-import { follow } from '../../src/core/routes/follow.ts';
-import type { Following } from '../../src/core/routes/following.ts';
-import { buildRouter } from '../../src/core/routes/router.ts';
+import { compareTables } from '../../src/core/compare/compare-tables.ts';
+import { follow } from '../../src/core/routes/follow/follow.ts';
+import type { Following } from '../../src/core/routes/follow/outcome.ts';
+import { buildRouter } from '../../src/core/routes/index/router.ts';
 import { entries, PATHS, settings, tableOf } from '../core/tables.ts';
 
 const RUNS = Math.max(60, Number(process.env.REQUESTS ?? 0) / 1_000);

@@ -1,10 +1,10 @@
 /** What is printed of a comparison, and what is written as JSON, against the changes themselves. */
 import { resolve } from 'node:path';
 import { expect, test } from 'vitest';
-import { EFFECTS } from '../../src/core/compare/change.ts';
-import { type Comparison, compareContracts } from '../../src/core/compare/contracts.ts';
-import { CHANGE_RULES } from '../../src/core/compare/rules/index.ts';
-import { readContract } from '../../src/core/contract/read.ts';
+import { EFFECTS } from '../../src/core/compare/changes/change.ts';
+import { CHANGE_RULES } from '../../src/core/compare/changes/rules/index.ts';
+import { type Comparison, compareContracts } from '../../src/core/compare/compare-contracts.ts';
+import { readContract } from '../../src/core/contract/read/read-contract.ts';
 import { type ComparisonView, comparisonJson, comparisonText } from '../../src/views/comparison.ts';
 import { terminal } from '../../src/views/terminal.ts';
 import { together } from '../../src/views/together.ts';

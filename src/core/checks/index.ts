@@ -1,8 +1,7 @@
 /** All rules, in the order of the report: by family, in each the gravest first. */
 
-import { grouped } from '../grouped.ts';
+import { grouped } from '../base/grouped.ts';
 import { decide } from '../language/limits.ts';
-import { type Context, contextOf, type Service } from './context.ts';
 import { malformedDocument } from './document/malformed.ts';
 import { misspelt } from './document/misspelt.ts';
 import { documentNames } from './document/names.ts';
@@ -10,8 +9,10 @@ import { neverFits } from './document/never-fits.ts';
 import { nullable } from './document/nullable.ts';
 import { reference } from './document/reference.ts';
 import { refusedExample } from './document/refused-example.ts';
-import type { Finding, Found, Level, Rule } from './finding.ts';
-import { LEVELS } from './finding.ts';
+import { type Context, contextOf, type Service } from './engine/context.ts';
+import type { Finding, Found, Level } from './engine/finding.ts';
+import { LEVELS } from './engine/finding.ts';
+import type { Rule } from './engine/rule.ts';
 import { clientMedia } from './media/client.ts';
 import { defaultDiffers } from './media/default-differs.ts';
 import { errorShape } from './media/error-shape.ts';

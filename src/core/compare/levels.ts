@@ -1,7 +1,8 @@
 /** Changes as the settings weigh them: `levels` speaks of changes as of findings. */
-import type { Level } from '../checks/finding.ts';
-import { type Change, EFFECTS, type Effect, verdictOf } from './change.ts';
-import type { Comparison } from './contracts.ts';
+import { type Change, EFFECTS, type Effect, verdictOf } from './changes/change.ts';
+import type { Comparison } from './compare-contracts.ts';
+
+type Level = 'error' | 'warning' | 'note';
 
 /** What stands for a level among effects. */
 const EFFECT: Readonly<Record<Level, Effect>> = { error: 'breaking', warning: 'risky', note: 'compatible' };

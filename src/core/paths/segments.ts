@@ -1,6 +1,6 @@
 /** Shared by the styles: from tokens to pieces, and the flaws that every style has in common. */
 
-import { percentDecoded } from '../percent.ts';
+import { percentDecoded } from '../base/percent.ts';
 import { type Part, type Pattern, type PatternError, type Piece, type Shape, segmentOf } from './pattern.ts';
 import { crosses } from './slashes.ts';
 

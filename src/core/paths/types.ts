@@ -1,9 +1,10 @@
 /** Parameter types, each a language of text. */
+
+import { suggest } from '../base/nearest-word.ts';
 import { ANY, choice, type Expression, literal, oneOf, optional, repeat, sequence, span } from '../language/expression.ts';
 import { type Language, languageOrLarge } from '../language/language.ts';
 import { LimitReached } from '../language/limits.ts';
 import { parseRegex } from '../language/regex.ts';
-import { suggest } from '../suggest.ts';
 import { dateExpression, datetimeExpression } from './dates.ts';
 import { integerRange } from './integers.ts';
 

@@ -1,9 +1,9 @@
 /** The route table file, `*.routes.yaml`. */
 import * as z from 'zod';
 import { STYLES } from '../../core/paths/pattern.ts';
-import { SHORT_FORM } from '../../core/routes/entries.ts';
-import { FACT_NAMES, FACTS, KINDS, type RouterSettings } from '../../core/routes/facts.ts';
-import { STEPS } from '../../core/routes/route.ts';
+import { SHORT_FORM } from '../../core/routes/table/entries.ts';
+import { STEPS } from '../../core/routes/table/route.ts';
+import { FACT_NAMES, FACTS, KINDS, type RouterSettings } from '../../core/routes/table/router-facts.ts';
 
 const text = z.string().min(1);
 const path = z.string();

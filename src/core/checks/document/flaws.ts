@@ -1,8 +1,8 @@
 /** What the reader found wrong with the documents of a service, as findings of the three rules of this folder. */
-import type { DocumentFlaw } from '../../contract/model.ts';
-import { schemasOf } from '../../contract/walk.ts';
-import type { Context } from '../context.ts';
-import type { Found } from '../finding.ts';
+import type { DocumentFlaw } from '../../contract/model/contract.ts';
+import { schemasOf } from '../../contract/model/visit.ts';
+import type { Context } from '../engine/context.ts';
+import type { Found } from '../engine/finding.ts';
 
 /** The flaws of some kinds. Reading is lazy, so every schema is read first. */
 export function flawsOf(context: Context, kinds: readonly DocumentFlaw['kind'][], advice: string): readonly Found[] {

@@ -1,4 +1,4 @@
-import type { Rule } from '../finding.ts';
+import type { Rule } from '../engine/rule.ts';
 import { flawsOf } from './flaws.ts';
 
 export const malformedDocument: Rule = {

@@ -1,7 +1,8 @@
-import { operationTitle } from '../../contract/model.ts';
-import { grouped } from '../../grouped.ts';
-import { suggest } from '../../suggest.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import { suggest } from '../../base/nearest-word.ts';
+import { operationTitle } from '../../contract/model/contract.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const documentNames: Rule = {
   id: 'document/names',

@@ -1,11 +1,13 @@
-import { type Contract, type Media, type Operation, operationTitle } from '../../contract/model.ts';
-import { schemasOf } from '../../contract/walk.ts';
-import { flat } from '../../schema/flat.ts';
-import { keptValue, newAnswers } from '../../schema/inside.ts';
-import { type Keywords, type Schema, target } from '../../schema/node.ts';
-import { sampleOf } from '../../schema/sample.ts';
-import { suggest } from '../../suggest.ts';
-import type { Found, Rule } from '../finding.ts';
+import { suggest } from '../../base/nearest-word.ts';
+import { type Contract, type Media, type Operation, operationTitle } from '../../contract/model/contract.ts';
+import { schemasOf } from '../../contract/model/visit.ts';
+import { type Keywords, type Schema, target } from '../../schema/model/schema.ts';
+import { flat } from '../../schema/normalise/flatten.ts';
+import { newAnswers } from '../../schema/search/cache.ts';
+import { sampleOf } from '../../schema/search/sample.ts';
+import { keptValue } from '../../schema/search/witness.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const neverFits: Rule = {
   id: 'document/never-fits',

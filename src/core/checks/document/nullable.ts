@@ -1,6 +1,7 @@
-import { schemasOf } from '../../contract/walk.ts';
-import { isMapping } from '../../json.ts';
-import type { Found, Rule } from '../finding.ts';
+import { isMapping } from '../../base/json.ts';
+import { schemasOf } from '../../contract/model/visit.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 /** What people write it beside, and mean "or null". */
 const BESIDE = ['$ref', 'allOf', 'anyOf', 'oneOf', 'enum', 'properties'] as const;

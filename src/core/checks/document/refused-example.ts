@@ -1,7 +1,8 @@
-import { schemasOf } from '../../contract/walk.ts';
-import { misfits } from '../../schema/fits.ts';
-import type { Schema } from '../../schema/node.ts';
-import type { Found, Rule } from '../finding.ts';
+import { schemasOf } from '../../contract/model/visit.ts';
+import type { Schema } from '../../schema/model/schema.ts';
+import { misfits } from '../../schema/validate/validate.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const refusedExample: Rule = {
   id: 'document/refused-example',

@@ -1,8 +1,9 @@
-import { gotBy } from '../../contract/clients.ts';
-import { grouped } from '../../grouped.ts';
-import { witnessAs } from '../context.ts';
-import { endpointSpot, endpointTitle, sameAs } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import { gotBy } from '../../contract/resources/negotiated.ts';
+import { witnessAs } from '../engine/context.ts';
+import { endpointSpot, endpointTitle, sameAs } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const clientMedia: Rule = {
   id: 'media/client',

@@ -1,7 +1,8 @@
-import { type Caller, formOf, gotBy } from '../../contract/clients.ts';
-import { grouped } from '../../grouped.ts';
-import { endpointSpot, endpointTitle, sameAs, witnessFor } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import { type Caller, formOf, gotBy } from '../../contract/resources/negotiated.ts';
+import { endpointSpot, endpointTitle, sameAs, witnessFor } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const defaultDiffers: Rule = {
   id: 'media/default-differs',

@@ -1,8 +1,9 @@
-import type { Endpoint } from '../../contract/endpoints.ts';
-import { grouped } from '../../grouped.ts';
-import { target } from '../../schema/node.ts';
-import { endpointSpot, endpointTitle } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import type { Endpoint } from '../../contract/pairing/endpoints.ts';
+import { target } from '../../schema/model/schema.ts';
+import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const errorShape: Rule = {
   id: 'media/error-shape',

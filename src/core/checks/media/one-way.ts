@@ -1,9 +1,10 @@
-import { type Exchange, formOf } from '../../contract/clients.ts';
-import type { Endpoint } from '../../contract/endpoints.ts';
-import type { Resource } from '../../contract/resources.ts';
-import type { Context } from '../context.ts';
-import { endpointSpot, endpointTitle, witnessFor } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import type { Endpoint } from '../../contract/pairing/endpoints.ts';
+import { type Exchange, formOf } from '../../contract/resources/negotiated.ts';
+import type { Resource } from '../../contract/resources/resources.ts';
+import type { Context } from '../engine/context.ts';
+import { endpointSpot, endpointTitle, witnessFor } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const oneWay: Rule = {
   id: 'media/one-way',

@@ -1,9 +1,10 @@
-import type { Endpoint } from '../../contract/endpoints.ts';
+import type { Endpoint } from '../../contract/pairing/endpoints.ts';
 import { isDeclaredBy } from '../../media/media.ts';
-import { flat } from '../../schema/flat.ts';
-import type { Context } from '../context.ts';
-import { endpointSpot, endpointTitle, sameAs } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { flat } from '../../schema/normalise/flatten.ts';
+import type { Context } from '../engine/context.ts';
+import { endpointSpot, endpointTitle, sameAs } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const patchFormat: Rule = {
   id: 'media/patch-format',

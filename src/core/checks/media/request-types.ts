@@ -1,5 +1,5 @@
-import { typeDifferences } from '../../contract/media-pairing.ts';
-import type { Rule } from '../finding.ts';
+import { typeDifferences } from '../../contract/pairing/media-types.ts';
+import type { Rule } from '../engine/rule.ts';
 import { mediaFindings } from './shared.ts';
 
 export const requestTypes: Rule = {

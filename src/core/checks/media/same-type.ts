@@ -1,8 +1,9 @@
 import { hidesMedia } from '../../media/media.ts';
 import { acceptFor } from '../../media/select.ts';
-import { countsParameters } from '../../routes/facts.ts';
-import { endpointSpot, endpointTitle } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { countsParameters } from '../../routes/table/router-facts.ts';
+import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const sameType: Rule = {
   id: 'media/same-type',

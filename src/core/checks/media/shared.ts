@@ -1,11 +1,12 @@
 /** Findings about media types of routes and operations; one for all operations with the same cause. */
-import type { TypeDifference } from '../../contract/media-pairing.ts';
-import { operationTitle } from '../../contract/model.ts';
-import type { Documented } from '../../contract/pairing.ts';
-import { grouped } from '../../grouped.ts';
-import { type Context, spotOf, witnessOf } from '../context.ts';
-import { routeRequest } from '../endpoint.ts';
-import type { Found } from '../finding.ts';
+
+import { grouped } from '../../base/grouped.ts';
+import { operationTitle } from '../../contract/model/contract.ts';
+import type { TypeDifference } from '../../contract/pairing/media-types.ts';
+import type { Documented } from '../../contract/pairing/pair-operations.ts';
+import { type Context, spotOf, witnessOf } from '../engine/context.ts';
+import { routeRequest } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
 
 /** One finding for each set of types that stands on one side alone, with the request that shows it. */
 export function mediaFindings(

@@ -1,7 +1,8 @@
-import { filledPath } from '../../routes/fill.ts';
-import { routeTitle } from '../../routes/route.ts';
-import { spotOf, witnessOf } from '../context.ts';
-import type { Found, Rule } from '../finding.ts';
+import { filledPath } from '../../routes/examples/fill-path.ts';
+import { routeTitle } from '../../routes/table/route.ts';
+import { spotOf, witnessOf } from '../engine/context.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const anyMethod: Rule = {
   id: 'methods/any-method',

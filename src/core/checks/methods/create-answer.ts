@@ -1,7 +1,8 @@
-import { answeredSchema, keyIn, listedSchema, sentSchema, stepOf } from '../../contract/life.ts';
-import { flat } from '../../schema/flat.ts';
-import { endpointSpot, endpointTitle } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { answeredSchema, keyIn, listedSchema, sentSchema, stepOf } from '../../contract/resources/lifecycle.ts';
+import { flat } from '../../schema/normalise/flatten.ts';
+import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const createAnswer: Rule = {
   id: 'methods/create-answer',

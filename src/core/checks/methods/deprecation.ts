@@ -1,6 +1,7 @@
-import { operationTitle } from '../../contract/model.ts';
-import { type Context, spotOf } from '../context.ts';
-import type { Found, Rule } from '../finding.ts';
+import { operationTitle } from '../../contract/model/contract.ts';
+import { type Context, spotOf } from '../engine/context.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const deprecation: Rule = {
   id: 'methods/deprecation',

@@ -1,7 +1,8 @@
-import { grouped } from '../../grouped.ts';
-import type { Schema } from '../../schema/node.ts';
-import { endpointSpot, endpointTitle, sameAs } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import type { Schema } from '../../schema/model/schema.ts';
+import { endpointSpot, endpointTitle, sameAs } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const errorInSuccess: Rule = {
   id: 'methods/error-in-success',

@@ -1,10 +1,11 @@
-import { bareName } from '../../contract/bare-name.ts';
-import type { Path } from '../../contract/endpoints.ts';
-import { propertiesOf, sentSchema } from '../../contract/life.ts';
-import { flat } from '../../schema/flat.ts';
-import type { Context } from '../context.ts';
-import { endpointSpot, endpointTitle } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { bareName } from '../../base/bare-name.ts';
+import type { Path } from '../../contract/pairing/endpoints.ts';
+import { propertiesOf, sentSchema } from '../../contract/resources/lifecycle.ts';
+import { flat } from '../../schema/normalise/flatten.ts';
+import type { Context } from '../engine/context.ts';
+import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const keyElsewhere: Rule = {
   id: 'methods/key-elsewhere',

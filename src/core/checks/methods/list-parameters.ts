@@ -1,10 +1,11 @@
-import type { Endpoint } from '../../contract/endpoints.ts';
-import type { Parameter } from '../../contract/model.ts';
-import { grouped } from '../../grouped.ts';
-import { flat } from '../../schema/flat.ts';
-import type { Keywords } from '../../schema/node.ts';
-import { endpointSpot, endpointTitle } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import type { Parameter } from '../../contract/model/contract.ts';
+import type { Endpoint } from '../../contract/pairing/endpoints.ts';
+import type { Keywords } from '../../schema/model/schema.ts';
+import { flat } from '../../schema/normalise/flatten.ts';
+import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const listParameters: Rule = {
   id: 'methods/list-parameters',

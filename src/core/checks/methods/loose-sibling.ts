@@ -1,11 +1,12 @@
-import { propertiesOf, sameSchema, sentSchema, stepOf } from '../../contract/life.ts';
-import { isMapping } from '../../json.ts';
-import { fits, misfits } from '../../schema/fits.ts';
-import { inside } from '../../schema/inside.ts';
-import type { Schema } from '../../schema/node.ts';
-import { sampleOf } from '../../schema/sample.ts';
-import { endpointSpot, endpointTitle } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { isMapping } from '../../base/json.ts';
+import { propertiesOf, sameSchema, sentSchema, stepOf } from '../../contract/resources/lifecycle.ts';
+import type { Schema } from '../../schema/model/schema.ts';
+import { sampleOf } from '../../schema/search/sample.ts';
+import { inside } from '../../schema/search/witness.ts';
+import { fits, misfits } from '../../schema/validate/validate.ts';
+import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const looseSibling: Rule = {
   id: 'methods/loose-sibling',

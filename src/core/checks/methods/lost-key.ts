@@ -1,7 +1,8 @@
-import { type Telling, tellingOf } from '../../contract/item-keys.ts';
-import { stepOf } from '../../contract/life.ts';
-import { endpointSpot, endpointTitle } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { type Telling, tellingOf } from '../../contract/resources/item-keys.ts';
+import { stepOf } from '../../contract/resources/lifecycle.ts';
+import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const lostKey: Rule = {
   id: 'methods/lost-key',

@@ -1,6 +1,7 @@
-import type { Context } from '../context.ts';
-import { endpointSpot, endpointTitle, witnessFor } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import type { Context } from '../engine/context.ts';
+import { endpointSpot, endpointTitle, witnessFor } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const misplaced: Rule = {
   id: 'methods/misplaced',

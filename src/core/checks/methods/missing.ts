@@ -1,9 +1,10 @@
-import { type Missing, missingOf, USUAL_POLICY } from '../../contract/policy.ts';
-import type { Resource } from '../../contract/resources.ts';
+import { type Missing, missingOf, USUAL_POLICY } from '../../contract/resources/method-policy.ts';
+import type { Resource } from '../../contract/resources/resources.ts';
 import { writtenParameter } from '../../paths/written.ts';
-import type { Context } from '../context.ts';
-import { endpointSpot, witnessFor } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import type { Context } from '../engine/context.ts';
+import { endpointSpot, witnessFor } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const missingMethod: Rule = {
   id: 'methods/missing',

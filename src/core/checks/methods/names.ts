@@ -1,7 +1,8 @@
-import { operationTitle } from '../../contract/model.ts';
-import type { Documented } from '../../contract/pairing.ts';
-import { type Context, spotOf } from '../context.ts';
-import type { Found, Rule } from '../finding.ts';
+import { operationTitle } from '../../contract/model/contract.ts';
+import type { Documented } from '../../contract/pairing/pair-operations.ts';
+import { type Context, spotOf } from '../engine/context.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 /** This share of a document's operations has to follow a convention before the others are held to it. */
 const VISIBLE = 0.75;

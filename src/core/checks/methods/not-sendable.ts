@@ -1,10 +1,11 @@
-import { bareName } from '../../contract/bare-name.ts';
-import type { Endpoint } from '../../contract/endpoints.ts';
-import { isKey } from '../../contract/item-keys.ts';
-import { answeredSchema, propertiesOf, sentSchema, stepOf, wrapperOf } from '../../contract/life.ts';
-import { flat } from '../../schema/flat.ts';
-import { endpointSpot, endpointTitle } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { bareName } from '../../base/bare-name.ts';
+import type { Endpoint } from '../../contract/pairing/endpoints.ts';
+import { isKey } from '../../contract/resources/item-keys.ts';
+import { answeredSchema, propertiesOf, sentSchema, stepOf, wrapperOf } from '../../contract/resources/lifecycle.ts';
+import { flat } from '../../schema/normalise/flatten.ts';
+import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const notSendable: Rule = {
   id: 'methods/not-sendable',

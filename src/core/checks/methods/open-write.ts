@@ -1,5 +1,6 @@
-import { endpointSpot, endpointTitle, witnessFor } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { endpointSpot, endpointTitle, witnessFor } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const openWrite: Rule = {
   id: 'methods/open-write',

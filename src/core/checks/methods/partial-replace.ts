@@ -1,7 +1,8 @@
-import { sentSchema, stepOf } from '../../contract/life.ts';
-import { fits } from '../../schema/fits.ts';
-import { endpointSpot, endpointTitle } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { sentSchema, stepOf } from '../../contract/resources/lifecycle.ts';
+import { fits } from '../../schema/validate/validate.ts';
+import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const partialReplace: Rule = {
   id: 'methods/partial-replace',

@@ -1,7 +1,8 @@
-import type { Endpoint } from '../../contract/endpoints.ts';
-import type { Context } from '../context.ts';
-import { endpointSpot, endpointTitle, sameAs } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import type { Endpoint } from '../../contract/pairing/endpoints.ts';
+import type { Context } from '../engine/context.ts';
+import { endpointSpot, endpointTitle, sameAs } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const undocumentedStatus: Rule = {
   id: 'methods/status',

@@ -1,8 +1,9 @@
 import { pathKeys } from '../../paths/keys.ts';
-import { exampleFor } from '../../routes/examples.ts';
-import { ANY_METHOD, type Route, routeTitle } from '../../routes/route.ts';
-import { type Context, spotOf, witnessOf } from '../context.ts';
-import type { Found, Rule } from '../finding.ts';
+import { exampleFor } from '../../routes/examples/example-request.ts';
+import { ANY_METHOD, type Route, routeTitle } from '../../routes/table/route.ts';
+import { type Context, spotOf, witnessOf } from '../engine/context.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 /** The router answers these by itself, so nobody documents them. */
 const UNDOCUMENTED_BY_HABIT = new Set(['HEAD', 'OPTIONS']);

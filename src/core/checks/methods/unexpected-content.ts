@@ -1,7 +1,8 @@
-import { grouped } from '../../grouped.ts';
-import type { Context } from '../context.ts';
-import { endpointSpot, endpointTitle, sameAs, witnessFor } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import type { Context } from '../engine/context.ts';
+import { endpointSpot, endpointTitle, sameAs, witnessFor } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const unexpectedContent: Rule = {
   id: 'methods/unexpected-content',

@@ -1,10 +1,11 @@
-import { operationTitle } from '../../contract/model.ts';
-import type { Documented } from '../../contract/pairing.ts';
-import { templateExample } from '../../routes/examples.ts';
-import { nearest } from '../../routes/nearest.ts';
-import { routeTitle } from '../../routes/route.ts';
-import { type Context, spotOf, witnessOf } from '../context.ts';
-import type { Found, Rule } from '../finding.ts';
+import { operationTitle } from '../../contract/model/contract.ts';
+import type { Documented } from '../../contract/pairing/pair-operations.ts';
+import { templateExample } from '../../routes/examples/example-request.ts';
+import { nearest } from '../../routes/suggest/nearest-routes.ts';
+import { routeTitle } from '../../routes/table/route.ts';
+import { type Context, spotOf, witnessOf } from '../engine/context.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const unserved: Rule = {
   id: 'methods/unserved',

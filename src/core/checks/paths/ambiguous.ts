@@ -1,8 +1,8 @@
-import { orderFacts } from '../../routes/facts.ts';
-import { ties } from '../../routes/overlaps.ts';
-import { routeTitle } from '../../routes/route.ts';
-import { spotOf, witnessOf } from '../context.ts';
-import type { Rule } from '../finding.ts';
+import { ties } from '../../routes/findings/overlaps.ts';
+import { routeTitle } from '../../routes/table/route.ts';
+import { orderFacts } from '../../routes/table/router-facts.ts';
+import { spotOf, witnessOf } from '../engine/context.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const ambiguous: Rule = {
   id: 'paths/ambiguous',

@@ -1,12 +1,13 @@
 import { decide } from '../../language/limits.ts';
-import { follow } from '../../routes/follow.ts';
-import { overlapping } from '../../routes/meeting.ts';
-import { sharedRequest } from '../../routes/overlaps.ts';
-import { sharesMethod } from '../../routes/reach.ts';
-import { type Route, routeTitle } from '../../routes/route.ts';
-import type { Router } from '../../routes/router.ts';
-import { routerOf, type Service, spotOf, witnessOf } from '../context.ts';
-import type { Found, Rule } from '../finding.ts';
+import { sharedRequest } from '../../routes/findings/overlaps.ts';
+import { follow } from '../../routes/follow/follow.ts';
+import type { Router } from '../../routes/index/router.ts';
+import { overlapping } from '../../routes/reach/overlapping.ts';
+import { sharesMethod } from '../../routes/reach/product.ts';
+import { type Route, routeTitle } from '../../routes/table/route.ts';
+import { routerOf, type Service, spotOf, witnessOf } from '../engine/context.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const claimedTwice: Rule = {
   id: 'paths/claimed-twice',

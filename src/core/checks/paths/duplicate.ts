@@ -1,9 +1,10 @@
-import { type Duplicate, renamed } from '../../routes/duplicates.ts';
-import { isTree, orderFacts, restsOn } from '../../routes/facts.ts';
-import { routeTitle } from '../../routes/route.ts';
-import type { Router } from '../../routes/router.ts';
-import { spotOf, witnessOf } from '../context.ts';
-import type { Found, Rule } from '../finding.ts';
+import { type Duplicate, renamed } from '../../routes/findings/duplicates.ts';
+import type { Router } from '../../routes/index/router.ts';
+import { routeTitle } from '../../routes/table/route.ts';
+import { isTree, orderFacts, restsOn } from '../../routes/table/router-facts.ts';
+import { spotOf, witnessOf } from '../engine/context.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const duplicate: Rule = {
   id: 'paths/duplicate',

@@ -1,5 +1,6 @@
-import type { Flaw } from '../../routes/route.ts';
-import type { Found, Rule } from '../finding.ts';
+import type { Flaw } from '../../routes/table/route.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const malformed: Rule = {
   id: 'paths/malformed',

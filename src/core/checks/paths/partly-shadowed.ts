@@ -1,7 +1,7 @@
-import { orderFacts } from '../../routes/facts.ts';
-import { routeTitle } from '../../routes/route.ts';
-import { spotOf, witnessOf } from '../context.ts';
-import type { Rule } from '../finding.ts';
+import { routeTitle } from '../../routes/table/route.ts';
+import { orderFacts } from '../../routes/table/router-facts.ts';
+import { spotOf, witnessOf } from '../engine/context.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const partlyShadowed: Rule = {
   id: 'paths/partly-shadowed',

@@ -1,9 +1,9 @@
 import { writtenParameter } from '../../paths/written.ts';
-import { restsOn } from '../../routes/facts.ts';
-import { refusals } from '../../routes/refusals.ts';
-import { routeTitle } from '../../routes/route.ts';
-import { spotOf } from '../context.ts';
-import type { Rule } from '../finding.ts';
+import { refusals } from '../../routes/findings/refused-values.ts';
+import { routeTitle } from '../../routes/table/route.ts';
+import { restsOn } from '../../routes/table/router-facts.ts';
+import { spotOf } from '../engine/context.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const refusedByHandler: Rule = {
   id: 'paths/refused-by-handler',

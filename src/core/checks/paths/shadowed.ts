@@ -1,9 +1,10 @@
-import { orderFacts, restsOn } from '../../routes/facts.ts';
-import { routeTitle } from '../../routes/route.ts';
-import type { Router } from '../../routes/router.ts';
-import type { Shadow, Undecided } from '../../routes/shadow.ts';
-import { type Context, spotOf, witnessOf } from '../context.ts';
-import type { Found, Rule } from '../finding.ts';
+import type { Shadow, Undecided } from '../../routes/findings/shadow.ts';
+import type { Router } from '../../routes/index/router.ts';
+import { routeTitle } from '../../routes/table/route.ts';
+import { orderFacts, restsOn } from '../../routes/table/router-facts.ts';
+import { type Context, spotOf, witnessOf } from '../engine/context.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const shadowed: Rule = {
   id: 'paths/shadowed',

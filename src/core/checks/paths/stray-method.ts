@@ -1,7 +1,7 @@
-import { restsOn } from '../../routes/facts.ts';
-import { strays } from '../../routes/strays.ts';
-import { spotOf } from '../context.ts';
-import type { Rule } from '../finding.ts';
+import { strays } from '../../routes/findings/strays.ts';
+import { restsOn } from '../../routes/table/router-facts.ts';
+import { spotOf } from '../engine/context.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const strayMethod: Rule = {
   id: 'paths/stray-method',

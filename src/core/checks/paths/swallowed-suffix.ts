@@ -1,8 +1,8 @@
-import { restsOn } from '../../routes/facts.ts';
-import { routeTitle } from '../../routes/route.ts';
-import { swallowed } from '../../routes/strays.ts';
-import { spotOf, witnessOf } from '../context.ts';
-import type { Rule } from '../finding.ts';
+import { swallowed } from '../../routes/findings/strays.ts';
+import { routeTitle } from '../../routes/table/route.ts';
+import { restsOn } from '../../routes/table/router-facts.ts';
+import { spotOf, witnessOf } from '../engine/context.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const swallowedSuffix: Rule = {
   id: 'paths/swallowed-suffix',

@@ -1,8 +1,8 @@
-import { exampleFor } from '../../routes/examples.ts';
-import { restsOn } from '../../routes/facts.ts';
-import { twins } from '../../routes/twins.ts';
-import { spotOf, witnessOf } from '../context.ts';
-import type { Rule } from '../finding.ts';
+import { exampleFor } from '../../routes/examples/example-request.ts';
+import { twins } from '../../routes/findings/near-duplicates.ts';
+import { restsOn } from '../../routes/table/router-facts.ts';
+import { spotOf, witnessOf } from '../engine/context.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const twinSpelling: Rule = {
   id: 'paths/twin-spelling',

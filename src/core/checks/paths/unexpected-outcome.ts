@@ -1,9 +1,10 @@
-import { answer } from '../../routes/answer.ts';
-import type { Following } from '../../routes/following.ts';
-import { nearest } from '../../routes/nearest.ts';
-import type { Router } from '../../routes/router.ts';
-import { type Expectation, spotOf } from '../context.ts';
-import type { Found, Rule } from '../finding.ts';
+import type { Following } from '../../routes/follow/outcome.ts';
+import { answer } from '../../routes/follow/with-facts.ts';
+import type { Router } from '../../routes/index/router.ts';
+import { nearest } from '../../routes/suggest/nearest-routes.ts';
+import { type Expectation, spotOf } from '../engine/context.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const unexpectedOutcome: Rule = {
   id: 'paths/unexpected-outcome',

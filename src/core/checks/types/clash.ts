@@ -1,4 +1,4 @@
-import type { Rule } from '../finding.ts';
+import type { Rule } from '../engine/rule.ts';
 import { typingFindings } from './shared.ts';
 
 export const clash: Rule = {

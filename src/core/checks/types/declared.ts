@@ -1,10 +1,11 @@
 /** What path templates and declared path parameters have in common, for three rules of this folder. */
-import { type Operation, operationTitle } from '../../contract/model.ts';
+
+import type { Place } from '../../base/place.ts';
+import { type Operation, operationTitle } from '../../contract/model/contract.ts';
 import { parametersOf } from '../../paths/pattern.ts';
 import { parseTemplate } from '../../paths/template.ts';
-import type { Place } from '../../place.ts';
-import type { Context } from '../context.ts';
-import type { Found } from '../finding.ts';
+import type { Context } from '../engine/context.ts';
+import type { Found } from '../engine/finding.ts';
 
 export interface Declaration {
   readonly operations: readonly Operation[];

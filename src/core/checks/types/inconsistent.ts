@@ -1,7 +1,8 @@
-import { positions, type Slot } from '../../contract/slots.ts';
+import { positions, type Slot } from '../../contract/pairing/path-slots.ts';
 import { type Language, relation } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
-import type { Found, Rule } from '../finding.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const inconsistent: Rule = {
   id: 'types/inconsistent',

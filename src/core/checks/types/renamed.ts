@@ -1,5 +1,6 @@
-import { positions } from '../../contract/slots.ts';
-import type { Found, Rule } from '../finding.ts';
+import { positions } from '../../contract/pairing/path-slots.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const renamedParameter: Rule = {
   id: 'types/renamed',

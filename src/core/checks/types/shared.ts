@@ -1,14 +1,14 @@
 /** Findings about one parameter with a type on both sides; one for all operations with the same cause. */
 
-import { operationTitle } from '../../contract/model.ts';
-import type { Typing } from '../../contract/typing.ts';
-import { grouped } from '../../grouped.ts';
-import { percentEncoded } from '../../percent.ts';
-import { filledPath } from '../../routes/fill.ts';
-import type { Request } from '../../routes/request.ts';
-import type { Router } from '../../routes/router.ts';
-import { type Context, spotOf, witnessOf } from '../context.ts';
-import type { Found, Level } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import { percentEncoded } from '../../base/percent.ts';
+import { operationTitle } from '../../contract/model/contract.ts';
+import type { Typing } from '../../contract/pairing/parameter-types.ts';
+import { filledPath } from '../../routes/examples/fill-path.ts';
+import type { Router } from '../../routes/index/router.ts';
+import type { Request } from '../../routes/request/request.ts';
+import { type Context, spotOf, witnessOf } from '../engine/context.ts';
+import type { Found, Level } from '../engine/finding.ts';
 
 interface Verdict {
   readonly level?: Level;

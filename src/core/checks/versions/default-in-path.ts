@@ -1,4 +1,5 @@
-import type { Found, Rule } from '../finding.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const defaultInPath: Rule = {
   id: 'versions/default-in-path',

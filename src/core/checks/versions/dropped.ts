@@ -1,10 +1,11 @@
-import { requestFor } from '../../compare/editions.ts';
-import type { Endpoint } from '../../contract/endpoints.ts';
-import type { Version, Versioned } from '../../contract/versions.ts';
-import { grouped } from '../../grouped.ts';
-import { type Context, witnessOf } from '../context.ts';
-import { endpointSpot, sameAs } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import { requestFor } from '../../compare/version-grid.ts';
+import type { Endpoint } from '../../contract/pairing/endpoints.ts';
+import type { Version, Versioned } from '../../contract/resources/api-versions.ts';
+import { type Context, witnessOf } from '../engine/context.ts';
+import { endpointSpot, sameAs } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const dropped: Rule = {
   id: 'versions/dropped',

@@ -1,9 +1,10 @@
-import type { Versioned } from '../../contract/versions.ts';
-import { grouped } from '../../grouped.ts';
-import type { Route } from '../../routes/route.ts';
-import { spotOf } from '../context.ts';
-import { routeWitness } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import type { Versioned } from '../../contract/resources/api-versions.ts';
+import type { Route } from '../../routes/table/route.ts';
+import { spotOf } from '../engine/context.ts';
+import { routeWitness } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const mixedSelectors: Rule = {
   id: 'versions/mixed-selectors',

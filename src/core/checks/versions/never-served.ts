@@ -1,4 +1,4 @@
-import type { Rule } from '../finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const neverServed: Rule = {
   id: 'versions/never-served',

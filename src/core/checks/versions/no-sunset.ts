@@ -1,8 +1,9 @@
-import type { Endpoint } from '../../contract/endpoints.ts';
-import { grouped } from '../../grouped.ts';
-import type { Context } from '../context.ts';
-import { endpointSpot, sameAs } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import type { Endpoint } from '../../contract/pairing/endpoints.ts';
+import type { Context } from '../engine/context.ts';
+import { endpointSpot, sameAs } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const noSunset: Rule = {
   id: 'versions/no-sunset',

@@ -1,11 +1,12 @@
-import { operationTitle, type Parameter } from '../../contract/model.ts';
-import { grouped } from '../../grouped.ts';
-import { routeTitle } from '../../routes/route.ts';
-import type { Selector } from '../../routes/version.ts';
-import { distance } from '../../suggest.ts';
-import { type Context, spotOf } from '../context.ts';
-import { routeWitness } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import { distance } from '../../base/nearest-word.ts';
+import { operationTitle, type Parameter } from '../../contract/model/contract.ts';
+import type { Selector } from '../../routes/request/requested-version.ts';
+import { routeTitle } from '../../routes/table/route.ts';
+import { type Context, spotOf } from '../engine/context.ts';
+import { routeWitness } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const selectorDiffers: Rule = {
   id: 'versions/selector-differs',

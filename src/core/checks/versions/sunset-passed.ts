@@ -1,9 +1,10 @@
-import type { Endpoint } from '../../contract/endpoints.ts';
-import type { Versioned } from '../../contract/versions.ts';
-import { grouped } from '../../grouped.ts';
-import type { Context } from '../context.ts';
-import { endpointSpot, sameAs, witnessFor } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import { grouped } from '../../base/grouped.ts';
+import type { Endpoint } from '../../contract/pairing/endpoints.ts';
+import type { Versioned } from '../../contract/resources/api-versions.ts';
+import type { Context } from '../engine/context.ts';
+import { endpointSpot, sameAs, witnessFor } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const sunsetPassed: Rule = {
   id: 'versions/sunset-passed',

@@ -1,9 +1,10 @@
-import { grouped } from '../../grouped.ts';
+import { grouped } from '../../base/grouped.ts';
 import { literalText } from '../../paths/pattern.ts';
-import type { Route } from '../../routes/route.ts';
-import { type Context, spotOf } from '../context.ts';
-import { routeWitness } from '../endpoint.ts';
-import type { Found, Rule } from '../finding.ts';
+import type { Route } from '../../routes/table/route.ts';
+import { type Context, spotOf } from '../engine/context.ts';
+import { routeWitness } from '../engine/endpoint.ts';
+import type { Found } from '../engine/finding.ts';
+import type { Rule } from '../engine/rule.ts';
 
 export const undeclaredVersion: Rule = {
   id: 'versions/undeclared',

@@ -1,0 +1,154 @@
+/** Changes of a whole body's shape that have a name: wrapped, unwrapped, letter case, paged. */
+import { bareName } from '../../base/bare-name.ts';
+import { propertiesOf, wrapperOf } from '../../contract/resources/lifecycle.ts';
+import { sameText } from '../../schema/equality/equal-pairs.ts';
+import { type Schema, target } from '../../schema/model/schema.ts';
+import { flat } from '../../schema/normalise/flatten.ts';
+import { valueIn } from '../../schema/search/witness.ts';
+import { fits } from '../../schema/validate/validate.ts';
+import { type Affected, type ChangeWitness, type Made, plain } from '../changes/change.ts';
+import type { ChangeRuleId } from '../changes/rules/index.ts';
+import { lossWitness, valueWitness } from '../relation/loss-witness.ts';
+import { losses } from '../relation/lost-properties.ts';
+import type { Memory } from '../relation/session.ts';
+
+/** A change of the whole shape, and what stands inside on both sides where that can be compared too. */
+export interface ShapeChange {
+  readonly made: Made;
+  readonly inner: Inner | undefined;
+}
+
+/** What a body became the inside of, or what was its inside. */
+export interface Inner {
+  readonly old: Schema;
+  readonly now: Schema;
+  /** The property that holds it, on the side that has one. */
+  readonly name: string;
+  readonly wrapped: 'old' | 'new';
+  readonly outer: Schema;
+}
+
+/** A change of the whole shape that has a name: wrapped, unwrapped, letter case, paged or no longer. */
+export function shapeChange(
+  memory: Memory,
+  a: Schema,
+  b: Schema,
+  at: Affected,
+  side: 'request' | 'response',
+): ShapeChange | undefined {
+  const [was, is] = [wrapperOf(a), wrapperOf(b)];
+  const named = (rule: ChangeRuleId, message: string, advice: string, inner?: Inner): ShapeChange => {
+    const [sender, taker] = side === 'request' ? [a, b] : [b, a];
+    const found = valueIn(sender, side);
+    const shown = found.kind === 'witness' && !fits(taker, found.value, side, 'taken') ? found.value : undefined;
+    const witness =
+      shown === undefined
+        ? firstLoss(memory, a, b)
+        : valueWitness(side, side === 'request' ? 'old' : 'new', side === 'request' ? 'new' : 'old', shown);
+    return { made: { ...plain(at, rule, 'breaking', a, b), value: '', message, advice, witness }, inner };
+  };
+  const [before, after] = [propertiesOf(a), propertiesOf(b)];
+  if (is !== undefined && was === undefined && before?.has(is.name) !== true && alike(is.inner, a))
+    return named(
+      `versions/${side}-wrapped`,
+      `the body is wrapped in "${is.name}" now`,
+      'Leave the body as it was; put what is new beside it.',
+      { old: a, now: is.inner, name: is.name, wrapped: 'new', outer: b },
+    );
+  if (was !== undefined && is === undefined && after?.has(was.name) !== true && alike(was.inner, b))
+    return named(
+      `versions/${side}-unwrapped`,
+      `the body is no longer wrapped in "${was.name}"`,
+      'Keep the wrapper in this version.',
+      { old: was.inner, now: b, name: was.name, wrapped: 'old', outer: a },
+    );
+  const [old, now] = [before ?? propertiesOf(listedIn(a)), after ?? propertiesOf(listedIn(b))];
+  if (old !== undefined && now !== undefined && old.size > 1) {
+    const renamed = [...old.keys()].filter(
+      (n) => !now.has(n) && [...now.keys()].some((m) => m !== n && bareName(m) === bareName(n)),
+    );
+    if (renamed.length > 1 && renamed.length * 2 > old.size)
+      return named(
+        `versions/${side}-letter-case`,
+        `the names of ${renamed.length} properties changed their letter case (${renamed.slice(0, 3).join(', ')})`,
+        'Keep the spelling in this version.',
+      );
+  }
+  if (side !== 'response') return undefined;
+  const paged = heldList(after, a);
+  if (paged !== undefined)
+    return named(
+      'versions/response-paged',
+      `the list became an object that holds it as "${paged[0]}"`,
+      'Page with headers or links (RFC 8288), or in a new version.',
+      { old: a, now: paged[1], name: paged[0], wrapped: 'new', outer: b },
+    );
+  const bare = heldList(before, b);
+  if (bare !== undefined)
+    return named(
+      'versions/response-unpaged',
+      `the object that held a list as "${bare[0]}" became the list itself`,
+      'Keep the object in this version.',
+      { old: bare[1], now: b, name: bare[0], wrapped: 'old', outer: a },
+    );
+  return undefined;
+}
+
+/** The property of an object that holds a list like this one. */
+function heldList(properties: ReadonlyMap<string, Schema> | undefined, list: Schema): readonly [string, Schema] | undefined {
+  const items = listedIn(list);
+  if (items === undefined || properties === undefined) return undefined;
+  return [...properties].find(([, s]) => {
+    const held = listedIn(s);
+    return held !== undefined && sameKind(items, held);
+  });
+}
+
+/** An old response with the first thing that is lost. */
+function firstLoss(memory: Memory, a: Schema, b: Schema): ChangeWitness | undefined {
+  const [loss] = losses(memory.losses.response, a, b);
+  const witness = loss === undefined ? 'never' : lossWitness(memory, a, b, loss);
+  return witness === 'never' || 'why' in witness ? undefined : witness;
+}
+
+/** What a list holds. */
+function listedIn(schema: Schema): Schema | undefined {
+  return flat(schema, 2).find((k) => k.types?.includes('array') === true && k.items !== undefined)?.items;
+}
+
+function sameKind(a: Schema, b: Schema): boolean {
+  if (propertiesOf(a) !== undefined || propertiesOf(b) !== undefined) return alike(a, b);
+  const types = (s: Schema): string =>
+    flat(s, 1)
+      .flatMap((k) => k.types ?? [])
+      .join();
+  return types(a) === types(b);
+}
+
+function alike(a: Schema, b: Schema): boolean {
+  const [x, y] = [propertiesOf(a), propertiesOf(b)];
+  if (x === undefined || y === undefined) return false;
+  const shared = [...x.keys()].filter((n) => y.has(n)).length;
+  return shared > 0 && shared * 2 >= Math.max(x.size, y.size);
+}
+
+/** What else changed inside a wrapper or a page, with whole bodies that show it. */
+export function insideOf(
+  inner: Inner | undefined,
+  side: 'request' | 'response',
+  compare: (a: Schema, b: Schema) => readonly Made[],
+): readonly Made[] {
+  if (inner === undefined) return [];
+  const [a, b] = [target(inner.old), target(inner.now)];
+  if (sameText(a, b)) return [];
+  return compare(a, b).map((m) => {
+    const { witness } = m;
+    const pointer = `/${inner.name}`;
+    const value = inner.wrapped === 'new' && m.value !== null ? pointer + m.value : m.value;
+    if (witness?.kind !== 'value' || witness.validUnder !== inner.wrapped) return { ...m, value };
+    const sample = valueIn(inner.outer, side);
+    const body = { ...(sample.kind === 'witness' ? (sample.value as object) : {}), [inner.name]: witness.body };
+    const lost = witness.lost === undefined ? {} : { lost: pointer + witness.lost };
+    return { ...m, value, witness: fits(inner.outer, body, side, 'sent') ? { ...witness, body, ...lost } : undefined };
+  });
+}

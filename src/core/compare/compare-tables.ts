@@ -1,0 +1,182 @@
+/** Two route tables, by what happens to requests. */
+
+import { decide } from '../language/limits.ts';
+import { exampleFor, plainest, requestsAmong } from '../routes/examples/example-request.ts';
+import { type AnyFact, changedFacts, probesFor } from '../routes/examples/fact-probes.ts';
+import { changedLeaves } from '../routes/findings/changed-routes.ts';
+import { follow } from '../routes/follow/follow.ts';
+import type { Following } from '../routes/follow/outcome.ts';
+import { answer } from '../routes/follow/with-facts.ts';
+import type { Router } from '../routes/index/router.ts';
+import type { Leaf } from '../routes/index/segment-tree.ts';
+import { cutsOf } from '../routes/reach/partition.ts';
+import type { Request } from '../routes/request/request.ts';
+import { ANY_METHOD, routeTitle } from '../routes/table/route.ts';
+import { type Change, folded, type Made, plain, verdictOf } from './changes/change.ts';
+import type { Comparison } from './compare-contracts.ts';
+import { factChange, factOf, factText } from './table/router-fact-changes.ts';
+import { type Asked, routingChange, seen } from './table/routing-changes.ts';
+
+/** More classes than this of one route's requests leave it undecided. */
+const MOST_CLASSES = 300;
+
+/** A request, and the path of the route that it was made for. */
+interface Question {
+  readonly path: string;
+  readonly request: Request;
+}
+
+/**
+ * One request for each class that the routes of both sides make of the reach of what is not the same in both, and for each
+ * router fact that changed those by which it shows; those that fare otherwise now are told, one change for one cause.
+ * Facts of which no request shows anything are named beside the changes.
+ */
+export function compareTables(old: Router, now: Router): Comparison {
+  const made: Made[] = [];
+  const known = new Set<string>();
+  const facts = changedFacts(old.facts, now.facts);
+  const shown = new Set<AnyFact>();
+  for (const asked of [...questionsOf(old, now, facts), ...questionsOf(now, old, facts)]) {
+    if (!('request' in asked)) {
+      made.push(asked);
+      continue;
+    }
+    const key = `${asked.request.method} ${asked.request.target} ${JSON.stringify(asked.request.headers)}`;
+    if (known.has(key)) continue;
+    known.add(key);
+    const pair = differing(old, now, asked);
+    if (pair === undefined) continue;
+    const fact = factOf(old, now, pair, facts, outcome);
+    const change = routingChange(old, now, pair);
+    if (change === undefined) continue;
+    for (const name of fact ?? []) shown.add(name);
+    made.push(fact === undefined ? change : factChange(old, now, fact, change));
+  }
+  const changes = folded(oneForEach(made));
+  const unshown = facts.filter((f) => !shown.has(f));
+  return {
+    verdict: verdictOf(changes, true),
+    claimed: null,
+    changes,
+    factsWithoutEffect: unshown.map((name) => describedFact(old, now, name)),
+  };
+}
+
+/** Both answers where they differ, to the request without headers that make no difference. */
+function differing(old: Router, now: Router, { path, request }: Question): Asked | undefined {
+  const pair = (r: Request): Asked => ({ path, was: outcome(old, r), is: outcome(now, r) });
+  const whole = pair(request);
+  if (seen(whole.was) === seen(whole.is)) return undefined;
+  const plain = pair(plainest([old, now], request));
+  return seen(plain.was) === seen(whole.was) && seen(plain.is) === seen(whole.is) ? plain : whole;
+}
+
+/** What is unknown of a router leaves an outcome undecided where it matters. */
+function outcome(router: Router, request: Request): Following {
+  return Object.values(router.facts).includes('unknown') ? answer(router, request) : follow(router, request);
+}
+
+function describedFact(old: Router, now: Router, name: AnyFact): NonNullable<Comparison['factsWithoutEffect']>[number] {
+  return { fact: name, was: factText(old, name), is: factText(now, name) };
+}
+
+/** The first of those with one cause stands for them all: the worst of a path that nobody handles, or of two routes' requests. */
+function oneForEach(made: readonly Made[]): readonly Change[] {
+  const groups = new Map<string, Made[]>();
+  for (const m of made) {
+    const spot = (p: Made['old']): string => (p === undefined ? '' : `${p.file}#${p.pointer}`);
+    const key =
+      m.rule === 'versions/routing-answer' && m.undecided === null
+        ? `${m.rule} ${m.effect} ${m.at.path}`
+        : m.rule === 'versions/router-fact'
+          ? `${m.rule} ${m.effect} ${m.value}`
+          : m.undecided !== null
+            ? `${m.rule} ${m.undecided}`
+            : [m.rule, m.effect, spot(m.old), spot(m.new)].join(' ');
+    groups.set(key, [...(groups.get(key) ?? []), m]);
+  }
+  return [...groups.values()].map((group): Change => {
+    const [first] = group as [Made, ...Made[]];
+    const value = first.rule === 'versions/router-fact' ? null : first.value;
+    return { ...first, value, touches: [group.map((m) => m.at)] };
+  });
+}
+
+/** The requests, and what could not be decided. */
+function questionsOf(router: Router, other: Router, facts: readonly AnyFact[]): readonly (Question | Made)[] {
+  return changedLeaves(router, other).flatMap((leaf): readonly (Question | Made)[] => {
+    const { route } = leaf;
+    if (route.conditions.version !== undefined && router.versioning === undefined) return [versionUnknown(leaf)];
+    const methods = route.methods.flatMap((m) => (m === 'GET' && (hasHead(router) || hasHead(other)) ? [m, 'HEAD'] : [m]));
+    return [...methods.flatMap((method) => questionsFor(router, other, leaf, method, facts)), ...unhandled(router, other, leaf)];
+  });
+}
+
+/** Do routes of their own answer HEAD? */
+function hasHead({ table }: Router): boolean {
+  return table.routes.some((r) => r.methods.includes('HEAD'));
+}
+
+function versionUnknown({ route }: Leaf): Made {
+  const at = { method: route.methods[0] ?? ANY_METHOD, path: route.path, part: 'routing' as const, status: null, media: null };
+  return {
+    ...plain(at, 'versions/routing-answer', 'undecided', route, route),
+    message: `whether requests of ${routeTitle(route)} for version ${route.conditions.version?.join(', ')} fare as before could not be decided`,
+    undecided: 'that nothing says where a request names its version (versioning: in elm-gate.yaml)',
+  };
+}
+
+function questionsFor(
+  router: Router,
+  other: Router,
+  leaf: Leaf,
+  method: string,
+  facts: readonly AnyFact[],
+): readonly (Question | Made)[] {
+  const { route } = leaf;
+  const others = [...cutsOf(router, leaf), ...cutsOf(other, leaf)];
+  // Who says nothing of Accept is answered by all that return something.
+  const silent = [leaf, ...others].some((l) => l.route.conditions.returns !== undefined);
+  const found = decide(() => [
+    ...requestsAmong([router, other], leaf, method, others, MOST_CLASSES, 'all'),
+    ...(silent ? requestsAmong([router, other], returning(leaf), method, others.map(returning), MOST_CLASSES, 'all') : []),
+  ]);
+  if (found.decided) {
+    const asked = found.value.flatMap((request) => [
+      request,
+      ...(silent ? formats(router, other, request) : []),
+      ...(facts.length > 0 ? probesFor(request, leaf, [router.facts, other.facts], facts) : []),
+    ]);
+    return asked.map((request) => ({ path: route.path, request }));
+  }
+  const at = { method, path: route.path, part: 'routing' as const, status: null, media: null };
+  const message = `whether all requests of ${routeTitle(route)} fare as before could not be decided`;
+  return [
+    { path: route.path, request: exampleFor(router, leaf, method) },
+    { ...plain(at, 'versions/routing-lost', 'undecided', route, route), message, undecided: found.why },
+  ];
+}
+
+/** The same for those who take whatever is returned. */
+function returning(leaf: Leaf): Leaf {
+  const { returns: _, ...conditions } = leaf.route.conditions;
+  return { ...leaf, route: { ...leaf.route, conditions } };
+}
+
+/** The same request of clients that ask for each type which either side returns, and of one that asks for none. */
+function formats(router: Router, other: Router, request: Request): readonly Request[] {
+  const { Accept: _, ...headers } = request.headers;
+  const bare = { ...request, headers };
+  const types = [router, other].flatMap((r) => [request, bare].flatMap((q) => follow(r, q).leaf?.route.conditions.returns ?? []));
+  return [bare, ...[...new Set(types)].map((Accept) => ({ ...bare, headers: { ...headers, Accept } }))];
+}
+
+/** What is answered to a method that nobody handles, and to OPTIONS. */
+function unhandled(router: Router, other: Router, leaf: Leaf): readonly Question[] {
+  const usual = decide(() => exampleFor(router, leaf, leaf.route.methods[0] as string));
+  if (!usual.decided) return [];
+  const free = ['DELETE', 'PATCH', 'PUT', 'POST', 'GET'].find((method) =>
+    [router, other].every((r) => follow(r, { ...usual.value, method }).leaf === undefined),
+  );
+  return [free ?? 'TRACE', 'OPTIONS'].map((method) => ({ path: leaf.route.path, request: { ...usual.value, method } }));
+}

@@ -1,0 +1,216 @@
+/** What clients could read, and what can never come any more. */
+import { isMapping, sameJson } from '../../base/json.ts';
+import { below } from '../../base/place.ts';
+import { sameText, twinOf } from '../../schema/equality/equal-pairs.ts';
+import { isPlainObject, isPlainScalar } from '../../schema/equality/quick-nonempty.ts';
+import { eitherOf, formsOfEither } from '../../schema/model/derived-union.ts';
+import type { Keywords, Schema, Twin } from '../../schema/model/schema.ts';
+import { declaredBy } from '../../schema/normalise/declared-names.ts';
+import { flat } from '../../schema/normalise/flatten.ts';
+import type { Look, Pair, Reached, Step } from '../../schema/subschema/pair.ts';
+import type { Web } from '../../schema/subschema/pair-graph.ts';
+import { freeName } from '../../schema/vocabulary/sample-names.ts';
+import { defaultChanged, formNamesAdded, named, nullableBeside, type Quiet } from './annotation-facts.ts';
+import { declaredIn } from './declaring-part.ts';
+import { toldApart } from './disjoint-branches.ts';
+import { comesIn, hasNoItems, heldAt, isNeverNow, mayCome, nameLike, propertiesOf, sameNames } from './possible-properties.ts';
+
+/** A property of a pair of schemas that the second lacks. */
+export interface Lost {
+  readonly name: string;
+  readonly required: boolean;
+  /** The part that declared it and no longer does; undefined where the pair itself is meant. */
+  readonly within: Twin | undefined;
+}
+
+/** What a pair of schemas says for itself. */
+export interface Differences {
+  readonly lost: readonly Lost[];
+  /** New members of an open enumeration. */
+  readonly members: readonly unknown[];
+  /** What changes no set of values. */
+  readonly quiet: readonly Quiet[];
+}
+
+/** A property that could be read, and that can never come any more. */
+export interface Loss extends Lost {
+  readonly pair: LossPair;
+}
+
+export type LossPair = Pair<Differences>;
+
+/** What is to blame, old and new: the same for the same two, by whatever way they are met. */
+export function causeOf({ within, pair }: Loss): Twin {
+  return within ?? twinOf(pair.a, pair.b);
+}
+
+/** Stands for all items of a list. */
+export const ITEM = '0';
+
+/** How many ways through the alternatives of a schema are looked at. */
+const MOST_WAYS = 64;
+
+const NOTHING_LOST: ReturnType<Look<Differences>> = { flaw: undefined, steps: [] };
+
+/** What the second schema of a pair lacks by itself, and in which parts more may be lacking. */
+export const lossLook =
+  (side: 'request' | 'response'): Look<Differences> =>
+  (a, b) => {
+    // Most pairs differ in a bound or a member, which have no parts that could be lost.
+    if (isPlainScalar(a) && isPlainScalar(b)) return NOTHING_LOST;
+    const is = flat(b, MOST_WAYS);
+    const members = newMembers(a, b);
+    const quiet: Quiet[] = [...formNamesAdded(a, b), ...nullableBeside(a, b)];
+    const lost: Lost[] = [];
+    const steps: Step[] = [];
+    const found = (): ReturnType<Look<Differences>> => ({
+      flaw: lost.length + members.length + quiet.length > 0 ? { lost, members, quiet } : undefined,
+      steps,
+    });
+    // Nothing is lost where anything may come.
+    if (isFree(b, is)) return found();
+    const forms = toldApart(a, b, side);
+    const rest = forms?.rest ?? a;
+    const was = flat(rest, MOST_WAYS);
+    for (const pair of forms?.pairs ?? []) steps.push({ pointer: '', ...pair });
+    const step = (key: string | number, old: Iterable<Schema>, now: Iterable<Schema>): void => {
+      const [x, y] = [anyOfThese(old), anyOfThese(now)];
+      if (x === undefined || y === undefined || sameText(x, y)) return;
+      steps.push({ pointer: below('', key), a: x, b: y });
+    };
+    const isObject = is.some(mayBeObject);
+    const same = sameNames(was, is);
+    const [said, told] = [propertiesOf(was, side, same), propertiesOf(is, side, same)];
+    const undeclared: string[] = [];
+    const lose = (name: string): void => {
+      const required = was.every((k) => k.required.includes(name));
+      lost.push({ name, required, within: declaredIn(a, b, name) });
+    };
+    for (const [name, schemas] of said) {
+      const others = heldAt(is, name, side);
+      const [other, ...more] = others;
+      const isGone =
+        other === undefined
+          ? isObject && !mayCome(comesIn(b, side), name)
+          : more.length === 0 && isNeverNow(schemas, other, side);
+      if (!isGone && isObject && isSaidOpen(is) && !is.some((k) => k.properties.has(name))) undeclared.push(name);
+      if (isGone) lose(name);
+      else {
+        step(name, schemas, others);
+        if (told.has(name)) quiet.push(...defaultChanged(name, was, is));
+      }
+    }
+    const added = [...told.keys()].filter((name) => !said.has(name));
+    for (const name of added) step(name, heldAt(was, name, side), heldAt(is, name, side));
+    const optional = added.filter((name) => !is.some((k) => k.required.includes(name)));
+    quiet.push(...named('undeclared', undeclared, a, b), ...(isOpen(was) ? named('declared', optional, a, b) : []));
+    // What is looked for from here on stands in neither of them.
+    if (isPlainObject(a) && isPlainObject(b)) return found();
+    const [could, may] = [comesIn(rest, side), comesIn(b, side)];
+    for (const [pattern, schemas] of could.patterns) {
+      const name = nameLike(pattern);
+      if (name !== undefined && !was.some((k) => k.properties.has(name))) step(name, schemas, heldAt(is, name, side));
+    }
+    if (could.others.size > 0 && may.others.size > 0)
+      step(freeName(new Set([...was, ...is].flatMap((k) => [...k.properties.keys()]))), could.others, may.others);
+    if (hasNoItems(is, side) && !hasNoItems(was, side) && could.items.size + could.first.length > 0) {
+      lose(ITEM);
+      return found();
+    }
+    for (const [n, schemas = []] of could.first.entries()) step(n, schemas, may.first[n] ?? may.items);
+    step(Math.max(could.first.length, may.first.length), could.items, may.items);
+    return found();
+  };
+
+/**
+ * May anything come? Where a form of an `anyOf` says which other names may come, those that say nothing of that are free to
+ * send any, and so is a form of a `oneOf` that declares nothing.
+ */
+function isFree(schema: Schema, ways: readonly Keywords[]): boolean {
+  if (isPlainObject(schema) && ways.every((k) => k.properties.size > 0)) return false;
+  const each = formsOfEither(schema);
+  // What was put together here says nothing of its forms together.
+  if (each !== undefined) return each.some((form) => isFree(form, flat(form, MOST_WAYS)));
+  const { names, patterns, open } = declaredBy(schema);
+  if (open)
+    return (
+      ways.length >= MOST_WAYS ||
+      ways.some((k) => mayBeObject(k) && k.additional === undefined && k.unevaluatedProperties === undefined)
+    );
+  const isBare = (k: Keywords): boolean => k.properties.size === 0 && k.required.length === 0 && k.patternProperties.size === 0;
+  return names.size === 0 && patterns.length === 0 && ways.some((k) => isBare(k) && mayBeObject(k) && k.additional === undefined);
+}
+
+/** Objects that declare some properties, beside which anything may stand. */
+function isOpen(ways: readonly Keywords[]): boolean {
+  const free = ({ additional, unevaluatedProperties }: Keywords): boolean =>
+    (additional === undefined || additional.keywords() === true) && unevaluatedProperties === undefined;
+  return ways.length > 0 && ways.every((k) => k.properties.size > 0 && mayBeObject(k) && free(k));
+}
+
+/** It says that anything may come beside what is declared. */
+function isSaidOpen(ways: readonly Keywords[]): boolean {
+  return ways.length > 0 && ways.every((k) => k.additional?.keywords() === true);
+}
+
+function mayBeObject({ types }: Keywords): boolean {
+  return types === undefined || types.includes('object');
+}
+
+/** Any of several where there are several. */
+function anyOfThese(schemas: Iterable<Schema>): Schema | undefined {
+  const [first, ...others] = schemas;
+  return first === undefined ? undefined : eitherOf(first, others);
+}
+
+export type LossWeb = Web<Differences>;
+
+/** Lists of pairs are shared by many roots, and so is what is made of them. */
+const made = new WeakMap<readonly LossPair[], readonly Loss[]>();
+
+/** What of the old schema's properties the new one can't send; below what is lost nothing else is told. */
+export function losses(web: LossWeb, old: Schema, now: Schema): readonly Loss[] {
+  const pairs = web.flaws(web.pair(old, now));
+  const known = made.get(pairs);
+  if (known !== undefined) return known;
+  const list = pairs.flatMap(lossesOf);
+  made.set(pairs, list);
+  return list;
+}
+
+const own = new WeakMap<LossPair, readonly Loss[]>();
+
+/** Of one pair, which many lists hold. */
+export function lossesOf(pair: LossPair): readonly Loss[] {
+  const known = own.get(pair);
+  if (known !== undefined) return known;
+  const list = (pair.flaw?.lost ?? []).map((l) => ({ ...l, pair }));
+  own.set(pair, list);
+  return list;
+}
+
+/** What is lost, for a sentence; `value` leads to it. */
+export function lossWords({ name, pair }: Loss, value: string): string {
+  const isItem = name === ITEM && !flat(pair.a, MOST_WAYS).some((k) => k.properties.has(name));
+  return isItem ? `what ${value.slice(0, -ITEM.length - 1) || 'the list'} holds` : name;
+}
+
+/** The way to what is lost. O(all that is lost on the way). */
+export function wayToLoss(web: LossWeb, old: Schema, now: Schema, { pair }: Loss): Reached<Differences> | undefined {
+  return web.wayBetween(web.pair(old, now), pair);
+}
+
+/** The members of an enumeration that says that others may come: a union with its bare type. */
+function openMembers(schema: Schema): readonly unknown[] {
+  if (isMapping(schema.raw) && !('anyOf' in schema.raw) && !('oneOf' in schema.raw)) return [];
+  const k = schema.keywords();
+  if (typeof k === 'boolean') return [];
+  const forms = (k.anyOf ?? k.oneOf ?? []).map((s) => s.keywords());
+  const bare = forms.some((f) => typeof f === 'object' && f.types !== undefined && f.enum === undefined);
+  return bare ? forms.flatMap((f) => (typeof f === 'object' ? (f.enum ?? []) : [])) : [];
+}
+
+function newMembers(a: Schema, b: Schema): readonly unknown[] {
+  const old = openMembers(a);
+  return old.length === 0 ? [] : openMembers(b).filter((v) => !old.some((o) => sameJson(o, v)));
+}

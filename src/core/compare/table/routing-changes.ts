@@ -1,0 +1,207 @@
+/** What became of one request under two route tables, as a change. */
+import { literalText } from '../../paths/pattern.ts';
+import type { Following } from '../../routes/follow/outcome.ts';
+import type { Router } from '../../routes/index/router.ts';
+import type { Leaf } from '../../routes/index/segment-tree.ts';
+import { samePath } from '../../routes/precedence/precedence.ts';
+import { headerOf } from '../../routes/request/requested-version.ts';
+import { routeTitle } from '../../routes/table/route.ts';
+import { type Change, type Made, plain } from '../changes/change.ts';
+import type { ChangeRuleId } from '../changes/rules/index.ts';
+
+/** One request with its two answers, and the path that it was made for. */
+export interface Asked {
+  readonly path: string;
+  readonly was: Following;
+  readonly is: Following;
+}
+
+/** Whose handler does what the request asks for: one that refuses a value doesn't. */
+export function takerOf({ leaf, outcome }: Following): Leaf | undefined {
+  return outcome === 'routed' ? leaf : undefined;
+}
+
+/** What a client sees of an answer; equal ones are no change. */
+export function seen(following: Following): string {
+  const { outcome, status, allow, responseType } = following;
+  const handler = takerOf(following)?.route.handler;
+  return JSON.stringify([
+    outcome,
+    status,
+    handler ?? null,
+    handler === undefined ? (allow ?? null) : null,
+    responseType?.type ?? null,
+  ]);
+}
+
+/** The change that the request shows; undefined where nobody is told apart by it. */
+export function routingChange(old: Router, now: Router, { path, was, is }: Asked): Made | undefined {
+  if (seen(was) === seen(is)) return undefined;
+  const [a, b] = [was.leaf, is.leaf];
+  const { method, target } = was.request;
+  const at = {
+    method,
+    path,
+    part: 'routing' as const,
+    status: is.status === null ? null : String(is.status),
+    media: null,
+  };
+  const change = (rule: ChangeRuleId, effect: Change['effect'], message: string, advice: string | null = null): Made => ({
+    ...plain(at, rule, effect, a?.route, b?.route),
+    message,
+    advice,
+    witness: witnessOf(was, is),
+  });
+  const asked = `${method} ${target}${negotiated(was)}`;
+  if (was.outcome === 'undecided' || is.outcome === 'undecided') {
+    const why = (is.outcome === 'undecided' ? is.why : was.why) ?? 'its outcome is unknown';
+    return {
+      ...change('versions/routing-answer', 'undecided', `whether ${asked} fares as before could not be decided`),
+      undecided: why,
+    };
+  }
+  const [from, to] = [takerOf(was), takerOf(is)];
+  if (from !== undefined && to !== undefined) {
+    const isSame = from.route.handler === to.route.handler || isRenamed(old, now, from, to);
+    if (!isSame) return taken(asked, from, to, change);
+    if (was.responseType !== undefined && is.responseType !== undefined && was.responseType.type !== is.responseType.type)
+      return otherType(was, is, change);
+    // The same handler by another route is no change at all.
+    if (from.route.handler === to.route.handler) return undefined;
+    return change(
+      'versions/handler-renamed',
+      'compatible',
+      `the handler of ${routeTitle(from.route)} is called ${to.route.handler} now`,
+    );
+  }
+  if (a !== undefined && b !== undefined && (was.outcome === 'refused') !== (is.outcome === 'refused') && samePath(now, a, b))
+    return refused(asked, was, is, change);
+  const [before, after] = [answerOf(was), answerOf(is)];
+  if (from === undefined && to === undefined) {
+    // A path that nobody knew is one now; whoever asked for it got less than that.
+    const came = was.outcome === 'not-found' && is.outcome !== 'not-found';
+    return change(
+      'versions/routing-answer',
+      came ? 'compatible' : 'risky',
+      `${asked} was answered ${before} and is answered ${after} now`,
+    );
+  }
+  if (from === undefined)
+    return change('versions/routing-added', 'compatible', `${asked} is taken by ${to?.route.handler ?? 'the router'} now`);
+  return change(
+    'versions/routing-lost',
+    'breaking',
+    `${asked} was taken by ${from.route.handler} and is answered ${after} now`,
+    adviceFor(was, is),
+  );
+}
+
+function adviceFor(was: Following, is: Following): string {
+  if (is.outcome === 'not-acceptable' && was.responseType !== undefined) return `Go on returning ${was.responseType.type}.`;
+  if (is.outcome === 'unsupported-media-type') return 'Go on taking this type.';
+  return `Declare ${was.leaf === undefined ? 'it' : routeTitle(was.leaf.route)} again, or redirect.`;
+}
+
+/** The request as a witness, with who took it and who takes it. */
+export function witnessOf(was: Following, is: Following): NonNullable<Change['witness']> {
+  const { method, target, headers } = was.request;
+  return {
+    kind: 'request',
+    method,
+    target,
+    headers,
+    wasTakenBy: was.leaf?.route.handler ?? null,
+    isTakenBy: is.leaf?.route.handler ?? null,
+  };
+}
+
+/** Status and Allow, where one comes. */
+export function answerOf({ status, outcome, allow }: Following): string {
+  const methods = allow === null ? '' : ` (Allow: ${allow.join(', ')})`;
+  return `${status ?? (outcome === 'routed' ? 'by the router itself' : outcome)}${methods}`;
+}
+
+/** The headers that media types are told by. */
+function negotiated({ request }: Following): string {
+  const said = ['Accept', 'Content-Type'].flatMap((name) => {
+    const text = headerOf(request, name);
+    return text === undefined ? [] : [`${name}: ${text}`];
+  });
+  return said.length === 0 ? '' : ` (${said.join(', ')})`;
+}
+
+/** A new name for the same: the old one stands nowhere any more, and the new one stood nowhere before. */
+function isRenamed(old: Router, now: Router, a: Leaf, b: Leaf): boolean {
+  return !has(old, b.route.handler) && !has(now, a.route.handler) && samePath(old, a, b) && samePath(now, a, b);
+}
+
+const handlers = new WeakMap<Router['table'], ReadonlySet<string>>();
+
+function has({ table }: Router, handler: string): boolean {
+  const known = handlers.get(table) ?? new Set(table.routes.map((r) => r.handler));
+  handlers.set(table, known);
+  return known.has(handler);
+}
+
+type Make = (rule: ChangeRuleId, effect: Change['effect'], message: string, advice?: string) => Made;
+
+function taken(asked: string, from: Leaf, to: Leaf, change: Make): Made {
+  const isLiteral = (l: Leaf): boolean => l.shape.every((p) => literalText(p) !== undefined);
+  if (isLiteral(from) && !isLiteral(to)) {
+    return change(
+      'versions/routing-fell-through',
+      'breaking',
+      `${asked} was ${from.route.handler}'s own and falls into ${routeTitle(to.route)} now`,
+      `Declare ${routeTitle(from.route)} again, ahead of it.`,
+    );
+  }
+  return change(
+    'versions/routing-taken',
+    'breaking',
+    `${asked} was taken by ${from.route.handler} and is taken by ${to.route.handler} now`,
+    'Restore the order, or the pattern.',
+  );
+}
+
+/** The same handler in another format: risky where nobody asked for one, breaking where the client did. */
+function otherType(was: Following, is: Following, change: Make): Made {
+  const { leaf, request } = was;
+  const title = leaf === undefined ? request.target : routeTitle(leaf.route);
+  const types = [was, is].map((f) => f.responseType?.type ?? 'no declared type');
+  if (headerOf(request, 'accept') === undefined)
+    return change(
+      'versions/default-type-changed',
+      'risky',
+      `${title} answers a client without Accept in ${types[1]}, and answered in ${types[0]}`,
+      `Leave ${types[0]} first.`,
+    );
+  const gets = was.responseType === undefined || was.responseType.byDefault ? 'risky' : 'breaking';
+  return change(
+    'versions/routing-format',
+    gets,
+    `${title} answers Accept: ${headerOf(request, 'accept')} in ${types[1]}, and answered in ${types[0]}`,
+    `Go on returning ${types[0]}.`,
+  );
+}
+
+/** A value that the handler of the same path refuses now, or no longer refuses. */
+function refused(asked: string, was: Following, is: Following, change: Make): Made {
+  const answered = (f: Following): string => `refused${f.status === null ? '' : ` (${f.status})`}`;
+  if (is.outcome !== 'refused')
+    return is.outcome === 'routed'
+      ? change(
+          'versions/routing-type',
+          'compatible',
+          `${asked} was ${answered(was)} and is taken by ${is.leaf?.route.handler} now`,
+        )
+      : change('versions/routing-answer', 'risky', `${asked} was ${answered(was)} and is answered ${answerOf(is)} now`);
+  if (was.outcome !== 'routed')
+    return change('versions/routing-answer', 'risky', `${asked} was answered ${answerOf(was)} and is ${answered(is)} now`);
+  const why = is.why === undefined ? '' : `: ${is.why}`;
+  return change(
+    'versions/routing-type',
+    'breaking',
+    `${asked} was taken by ${was.leaf?.route.handler} and is ${answered(is)} now${why}`,
+    'Go on taking what was taken; what is narrower needs a version of its own.',
+  );
+}

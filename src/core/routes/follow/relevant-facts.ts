@@ -1,0 +1,161 @@
+/** Which router facts can't matter to an outcome, told without asking again. */
+
+import { reachedInOneWalk } from '../index/candidates.ts';
+import type { Router } from '../index/router.ts';
+import { type Leaf, matching } from '../index/segment-tree.ts';
+import { loose, variantOf } from '../index/variants.ts';
+import { normalise } from '../request/normalise.ts';
+import type { Request } from '../request/request.ts';
+import { ANY_METHOD } from '../table/route.ts';
+import { type FactName, type Facts, isOneWayBy, isTree } from '../table/router-facts.ts';
+import type { Following } from './outcome.ts';
+import { hasMeaningfulDots } from './outcome-cache.ts';
+
+/** Can routers read the path in more than one way? */
+export function isSpecial(target: string, facts: Facts): boolean {
+  return (
+    /%|\/\/|\/$|\/\?/u.test(target) ||
+    (target.includes('.') && hasMeaningfulDots(target.split('?', 1)[0] as string, facts.suffixes))
+  );
+}
+
+/** What of a request and its outcome tells which facts can't matter, without asking again. */
+export interface Look {
+  readonly request: Request;
+  readonly following: Following;
+  /** The path can be read in more than one way. */
+  readonly special: boolean;
+  /** How many shapes of routes some reading matches. */
+  readonly candidates: number;
+  /** The routes that this reading matches are all that any other one would. */
+  readonly same: boolean;
+  /** Of those that match, one alone takes the method, so that nothing has to be put in order. */
+  readonly alone: boolean;
+  /** Headers or a body that conditions could look at. */
+  readonly said: boolean;
+  /** Two parameters share a segment. */
+  readonly mixed: boolean;
+  /** In a tree whose router never comes back, other routes would be looked at. */
+  readonly turned: boolean;
+  /** A group may have ended the search. */
+  readonly ended: boolean;
+}
+
+export function lookAt(router: Router, request: Request, following: Following): Look {
+  const target = normalise(request.target, router.facts);
+  const path = target.ok ? target.matched : [];
+  const shapes = matching(loose(router).tree, path);
+  const wide = new Set(shapes.map((l) => l.route.index));
+  const strict = matching(router.tree, path);
+  const own = new Set(strict.map((l) => l.route.index));
+  return {
+    request,
+    following,
+    special: isSpecial(request.target, router.facts),
+    candidates: shapes.length,
+    same: own.size === wide.size,
+    alone: own.size === shapes.length && isAlone(router, request, following, strict),
+    said: request.body !== undefined || Object.keys(request.headers).length > 0 || (target.ok && target.suffixType !== undefined),
+    mixed: following.leaf?.shape.some((piece) => piece.parts.length > 1) ?? false,
+    turned: target.ok && isTurned(router, path, strict),
+    ended: strict.some((l) => l.route.ends),
+  };
+}
+
+/** Would a router that never comes back look at other leaves, by one tree or by one for each method? */
+function isTurned(router: Router, path: readonly string[], strict: readonly Leaf[]): boolean {
+  const { precedence, deadEnds } = router.facts;
+  if (precedence !== 'most-specific' && deadEnds !== 'give-up' && deadEnds !== 'last-tail') return false;
+  return !sameLeaves(reachedInOneWalk(variantOf(router, 'deadEnds', 'give-up'), path), strict);
+}
+
+/** One route takes the method, and every router asks on where a method fails; HEAD and OPTIONS may be taken for others. */
+function isAlone({ facts }: Router, { method }: Request, { outcome, leaf }: Following, strict: readonly Leaf[]): boolean {
+  if (
+    outcome !== 'routed' ||
+    leaf === undefined ||
+    facts.wrongMethod !== 'next-route' ||
+    method === 'HEAD' ||
+    method === 'OPTIONS'
+  )
+    return false;
+  return strict.every(
+    ({ route }) => route === leaf.route || !(route.methods.includes(method) || route.methods.includes(ANY_METHOD)),
+  );
+}
+
+function sameLeaves(a: readonly Leaf[], b: readonly Leaf[]): boolean {
+  return a.length === b.length && a.every((leaf) => b.includes(leaf));
+}
+
+/** Could another value of the fact change this outcome? True where that is not plain. */
+export function mayMatter(name: FactName, router: Router, seen: Look): boolean {
+  const { request, following, special, candidates, same } = seen;
+  const { facts } = router;
+  const { precedence, types } = facts;
+  // Elsewhere the order of routes rests on what their patterns match, so every reading counts.
+  const steered = isOneWayBy(facts);
+  const ranked = steered || (candidates > 1 && (precedence === 'most-specific' || precedence === 'exclusive'));
+  const taken = following.outcome === 'routed' && following.leaf !== undefined;
+  const inTree = isTree(facts) && (steered || candidates > 1);
+  switch (name) {
+    case 'precedence':
+      return (candidates > 1 && !seen.alone) || seen.turned;
+    case 'wrongMethod':
+    case 'anyMethod':
+      return candidates > 1;
+    case 'specificity':
+    case 'ties':
+      return steered || seen.turned || (candidates > 1 && precedence === 'most-specific');
+    case 'deadEnds':
+      return seen.turned;
+    case 'trees':
+    case 'tails':
+    case 'mixed':
+      return inTree;
+    case 'typedBranch':
+      return inTree || seen.turned;
+    case 'types':
+      return !(same && types === 'in-match') || ranked;
+    case 'refusal':
+      return following.outcome === 'refused';
+    case 'trailingSlash':
+      return special || !same || ranked || (facts.trailingSlash !== 'exact' && candidates > 0);
+    case 'letterCase':
+    case 'emptyValue':
+      return special || !same || ranked;
+    case 'decoding':
+      return special || ranked || hasEncodedText(router);
+    case 'patternText':
+      return hasEncodedText(router);
+    case 'doubledSlash':
+    case 'dotSegments':
+    case 'encodedSlash':
+    case 'suffix':
+    case 'malformed':
+      return special;
+    case 'tooLong':
+      return facts.longestValue !== Number.POSITIVE_INFINITY;
+    case 'split':
+      return seen.mixed || facts.longestValue !== Number.POSITIVE_INFINITY;
+    case 'head':
+    case 'options':
+    case 'noMethod':
+      return candidates > 0 && (!taken || request.method === 'HEAD' || request.method === 'OPTIONS');
+    default:
+      return seen.said && candidates > 0;
+  }
+}
+
+const encodedText = new WeakMap<Router['table'], boolean>();
+
+/** Does a pattern have text that was written percent-encoded? */
+export function hasEncodedText({ table }: Router): boolean {
+  const known =
+    encodedText.get(table) ??
+    table.routes.some(({ pattern }) =>
+      pattern.shapes.some((s) => s.some((piece) => piece.parts.some((p) => p.kind === 'literal' && p.raw !== undefined))),
+    );
+  encodedText.set(table, known);
+  return known;
+}

@@ -1,9 +1,0 @@
-/** Several services behind one gateway: which of them answers a request. */
-import { follow } from './follow.ts';
-import type { Request } from './request.ts';
-import type { Router } from './router.ts';
-
-/** The first service that knows the path, in the order of the settings; the first of all where none does. */
-export function answering<T extends { readonly router: Router }>(services: readonly T[], request: Request): T | undefined {
-  return services.find(({ router }) => follow(router, request).outcome !== 'not-found') ?? services[0];
-}

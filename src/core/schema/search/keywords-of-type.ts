@@ -1,0 +1,60 @@
+/** Which keywords say something about which kind of value. */
+
+import type { JsonType, Keywords, Schema } from '../model/schema.ts';
+import type { Side } from '../model/side.ts';
+import { view } from '../model/side-view.ts';
+
+export function isKind(k: Keywords, kind: JsonType): boolean {
+  return k.types === undefined || k.types.some((t) => t === kind || (t === 'integer' && kind === 'number'));
+}
+
+/** The keywords that say something about a kind, in the order in which they are broken. */
+export const OF_KIND: Readonly<Record<JsonType, readonly (keyof Keywords)[]>> = {
+  null: [],
+  boolean: [],
+  number: ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf', 'format'],
+  string: ['maxLength', 'minLength', 'pattern', 'format'],
+  array: ['items', 'prefixItems', 'minItems', 'maxItems', 'uniqueItems', 'contains', 'maxContains', 'unevaluatedItems'],
+  object: [
+    'required',
+    'properties',
+    'additional',
+    'patternProperties',
+    'minProperties',
+    'maxProperties',
+    'propertyNames',
+    'dependentRequired',
+    'unevaluatedProperties',
+  ],
+};
+
+/** Is a keyword there, and not empty? */
+export function says(k: Keywords, key: keyof Keywords): boolean {
+  const value = k[key];
+  if (value instanceof Map) return value.size > 0;
+  return Array.isArray(value) ? value.length > 0 : value !== undefined && value !== false;
+}
+
+const holding = new WeakMap<Schema, Map<string, boolean>>();
+
+/** Does a schema say nothing that a value of this kind could break? */
+export function alwaysHolds(schema: Schema, kind: JsonType, side: Side): boolean {
+  const row = holding.get(schema) ?? new Map<string, boolean>();
+  if (row.size === 0) holding.set(schema, row);
+  const key = `${kind} ${side}`;
+  const known = row.get(key);
+  if (known !== undefined) return known;
+  const found = holdsAlways(schema, kind, side);
+  row.set(key, found);
+  return found;
+}
+
+function holdsAlways(schema: Schema, kind: JsonType, side: Side): boolean {
+  const k = view(schema, side, 'taken');
+  if (typeof k === 'boolean') return k;
+  if (!isKind(k, kind) || k.enum !== undefined) return false;
+  if (kind === 'number' && k.types !== undefined && !k.types.includes('number')) return false;
+  const parts = [k.ref, k.anyOf, k.oneOf, k.not, k.if];
+  if (parts.some((p) => p !== undefined) || (kind === 'object' && k.dependentSchemas.size > 0)) return false;
+  return !OF_KIND[kind].some((keyword) => says(k, keyword)) && k.allOf.every((part) => alwaysHolds(part, kind, side));
+}

@@ -1,0 +1,158 @@
+/** Values of plain schemas, which are seen at once, and such values with a place for a part that somebody else fills in. */
+
+import { isMapping, type Mapping } from '../../base/json.ts';
+import { isPlainScalar, isPlainText } from '../equality/quick-nonempty.ts';
+import type { Schema } from '../model/schema.ts';
+import type { Side } from '../model/side.ts';
+import { isUnsent } from '../model/side-view.ts';
+import { share } from '../validate/shared-values.ts';
+import type { Answers, Plain, Value } from './cache.ts';
+import type { Found } from './problem.ts';
+import { keptValue, valueIn } from './witness.ts';
+
+/**
+ * A value of a plain schema in which this part stands at the place, which may be whatever the schema says of it; undefined
+ * where that is not seen at once. What stands beside the place is made once for each schema.
+ */
+export function framedIn(
+  schema: Schema,
+  [key, ...rest]: readonly string[],
+  part: unknown,
+  side: Side,
+  answers: Answers,
+): Framed | undefined {
+  if (key === undefined) return { value: part, own: schema };
+  const own = ownPart(schema, key, side);
+  const inner = own === undefined ? undefined : framedIn(own, rest, part, side, answers);
+  if (inner === undefined) return undefined;
+  if (isListed(schema.raw)) return { ...inner, value: [inner.value] };
+  const beside = valueFor(schema, side, answers);
+  if (beside.kind !== 'witness' || !isMapping(beside.value)) return undefined;
+  return { ...inner, value: { ...beside.value, [key]: inner.value } };
+}
+
+export interface Framed {
+  readonly value: unknown;
+  /** What the schema says of the part, and nothing else does: a value that has it there fits as far as it does. */
+  readonly own: Schema;
+}
+
+/** What a plain schema says of what stands at these keys, where nothing else is said of it; undefined where that is not seen. */
+export function plainPart(schema: Schema, keys: readonly string[], side: Side): Schema | undefined {
+  let at: Schema | undefined = schema;
+  for (const key of keys) at &&= ownPart(at, key, side);
+  return at;
+}
+
+function ownPart(schema: Schema, key: string, side: Side): Schema | undefined {
+  const { raw } = schema;
+  if (!isMapping(raw) || 'enum' in raw || !isPlainText(schema)) return undefined;
+  const own = isListed(raw) && key === '0' ? schema.part?.() : raw.type === 'object' ? schema.part?.(key) : undefined;
+  return own === undefined || isUnsent(own, side) ? undefined : own;
+}
+
+function isListed(raw: unknown): boolean {
+  return isMapping(raw) && raw.type === 'array' && raw.maxItems === undefined;
+}
+
+/** A value of a plain schema that has this property; undefined where that is not seen at once. */
+export function plainWith(schema: Schema, name: string, side: Side, answers: Answers): Value {
+  const own = isMapping(schema.raw) && schema.raw.type === 'object' ? schema.part?.(name) : undefined;
+  const made = own === undefined ? undefined : plainValue({ side, answers, open: new Set() }, own)?.made;
+  return made === undefined ? undefined : framedIn(schema, [name], made.value, side, answers);
+}
+
+/** What a sender may send, asked once. */
+function valueFor(schema: Schema, side: Side, answers: Answers): Found {
+  const made = plainValue({ side, answers, open: new Set() }, schema)?.made;
+  if (made !== undefined) return { kind: 'witness', value: made.value };
+  return keptValue(schema, side, answers);
+}
+
+interface Making {
+  readonly side: Side;
+  readonly answers: Answers;
+  /** What needs itself holds nothing. */
+  readonly open: Set<Schema>;
+}
+
+/** So many schemas may need one another. */
+const MOST_OPEN = 100;
+
+/** Of what is required, and no more; undefined where a schema says more than that plainly. */
+function plainValue(making: Making, schema: Schema): Plain | undefined {
+  const { side, answers, open } = making;
+  const known = answers.plain.sideless.get(schema) ?? answers.plain[side].get(schema);
+  if (known !== undefined) return known;
+  const next = schema.alone?.();
+  const made = next === undefined ? ofType(making, schema) : behind(making, schema, next);
+  // What fails within a circle need not fail when it is asked from elsewhere.
+  if (made.made === undefined && open.size > 0) return made;
+  answers.plain[made.sideless ? 'sideless' : side].set(schema, made);
+  return made;
+}
+
+const UNKNOWN: Plain = { made: undefined, sideless: false };
+
+function behind(making: Making, schema: Schema, next: Schema): Plain {
+  if (making.open.has(schema) || making.open.size > MOST_OPEN) return UNKNOWN;
+  making.open.add(schema);
+  const made = plainValue(making, next);
+  making.open.delete(schema);
+  return made ?? UNKNOWN;
+}
+
+function ofType(making: Making, schema: Schema): Plain {
+  const { raw } = schema;
+  if (!isMapping(raw) || !isPlainText(schema)) return UNKNOWN;
+  if (raw.type === 'array' && !('enum' in raw)) return { made: { value: share([], schema, 'either') }, sideless: true };
+  if (isPlainScalar(schema)) return scalar(making, schema, raw);
+  if (raw.type !== 'object' || 'enum' in raw) return UNKNOWN;
+  if (making.open.has(schema) || making.open.size > MOST_OPEN) return UNKNOWN;
+  making.open.add(schema);
+  const made = ofNames(making, schema, raw.required);
+  making.open.delete(schema);
+  return made;
+}
+
+function ofNames(making: Making, schema: Schema, required: unknown): Plain {
+  const value: Record<string, unknown> = {};
+  let sideless = true;
+  for (const name of Array.isArray(required) ? required : []) {
+    const part = typeof name === 'string' && name !== '__proto__' ? schema.part?.(name) : undefined;
+    if (part === undefined) return UNKNOWN;
+    const unsent = { request: isUnsent(part, 'request'), response: isUnsent(part, 'response'), either: false };
+    if (unsent.request || unsent.response) sideless = false;
+    if (unsent[making.side]) continue;
+    const own = plainValue(making, part);
+    if (own?.made === undefined) return UNKNOWN;
+    value[name] = own.made.value;
+    sideless &&= own.sideless;
+  }
+  return { made: { value: share(value, schema, sideless ? 'either' : making.side) }, sideless };
+}
+
+/** Many say the same, and are asked once. */
+function scalar({ side, answers }: Making, schema: Schema, raw: Mapping): Plain {
+  const name = JSON.stringify(SAYING.map((key) => raw[key]));
+  const known = answers.scalars.get(name);
+  if (known !== undefined) return known;
+  const found = valueIn(schema, side, answers);
+  const made = { made: found.kind === 'witness' ? { value: found.value } : undefined, sideless: true };
+  answers.scalars.set(name, made);
+  return made;
+}
+
+/** All that a plain scalar may say of its values, and the words that are taken for one. */
+const SAYING = [
+  'type',
+  'nullable',
+  'enum',
+  'format',
+  'minLength',
+  'maxLength',
+  'minimum',
+  'maximum',
+  'example',
+  'examples',
+] as const;

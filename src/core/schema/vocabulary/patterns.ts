@@ -1,0 +1,50 @@
+/** `pattern` and `patternProperties`: regular expressions of ECMA-262 with `u`, that may match anywhere in a text. */
+import { languageAhead } from '../../language/ahead.ts';
+import { holds, type Language, languageOf } from '../../language/language.ts';
+import { decide } from '../../language/limits.ts';
+import { match } from '../../language/matcher.ts';
+import { parseRegex, parseTree, type RegexFlags } from '../../language/regex.ts';
+
+const languages = new Map<string, Language | undefined>();
+const looseLanguages = new Map<string, Language | undefined>();
+
+/** The texts in which a pattern matches; undefined where it is not regular, not valid, or too large. */
+export function patternLanguage(source: string): Language | undefined {
+  return kept(languages, source, {});
+}
+
+/** At least the texts in which a pattern matches, whatever it says of what stands around. */
+export function looseLanguage(source: string): Language | undefined {
+  return kept(looseLanguages, source, { loose: true });
+}
+
+function kept(known: Map<string, Language | undefined>, source: string, flags: RegexFlags): Language | undefined {
+  if (!known.has(source)) {
+    const made = decide(() => {
+      const parsed = parseRegex(source, flags, false);
+      if (parsed.ok) return languageOf(parsed.expression);
+      return looksAhead(source) ? languageAhead(parseTree(source)) : undefined;
+    });
+    known.set(source, made.decided ? made.value : undefined);
+  }
+  return known.get(source);
+}
+
+/** Is it a pattern at all, which only could not be read as it stands? */
+function looksAhead(source: string): boolean {
+  if (!/\(\?[=!]/u.test(source)) return false;
+  try {
+    parseTree(source);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** Does the pattern match somewhere in the text? Undefined where nobody can read it, or where that takes too many steps. */
+export function matchesPattern(source: string, text: string): boolean | undefined {
+  const language = patternLanguage(source);
+  if (language !== undefined) return holds(language, text);
+  const found = match(source, text, { anywhere: true });
+  return found === undefined ? undefined : found !== null;
+}

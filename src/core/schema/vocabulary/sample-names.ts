@@ -1,0 +1,9 @@
+/** Names such as people would give. */
+export const FRESH = ['extra', 'other', 'more', 'note', 'x-extra', 'Extra', 'extra1', '7', '_', 'é'];
+
+/** A name that is not declared. */
+export function freeName(names: ReadonlySet<string>): string {
+  let name = 'extra';
+  while (names.has(name)) name += '1';
+  return name;
+}
