@@ -72,6 +72,9 @@ await build({
   ...common,
   plugins: [plainOrder, late],
   entryPoints: { program: 'src/main.ts' },
+  // Read with ELM_GATE_DEBUG alone: a stack trace then points into src.
+  sourcemap: 'linked',
+  sourcesContent: false,
   bundle: true,
   format: 'cjs',
   outExtension: { '.js': '.cjs' },

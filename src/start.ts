@@ -20,6 +20,12 @@ let program: typeof Program | undefined;
 /** Runs one command line and sets the exit status. */
 export async function main(argv: readonly string[], root: string): Promise<void> {
   if (program !== undefined) return program.main(argv, root);
+  if (process.env.ELM_GATE_DEBUG !== undefined) {
+    // The engine reads source maps of files that it loads itself.
+    process.setSourceMapsEnabled(true);
+    program = createRequire(file)(file) as typeof Program;
+    return program.main(argv, root);
+  }
   const place = cacheFile(argv[0] ?? 'overview');
   const cached = place === undefined ? undefined : read(place);
   // The build writes ASCII, which is read fastest when said so.

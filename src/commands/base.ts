@@ -156,6 +156,7 @@ export function failWith(error: Error & { oclif?: { exit?: number }; code?: stri
     process.stderr.write(`${TOO_MUCH}\n`);
     return;
   }
+  if (process.env.ELM_GATE_DEBUG !== undefined) process.stderr.write(`${visible(error.stack ?? error.message)}\n`);
   const usage = error.oclif !== undefined;
   const [first = ''] = withHint(visible(bounded(error.message))).split('\nSee more help');
   process.stderr.write(

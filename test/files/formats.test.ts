@@ -22,6 +22,13 @@ test('the JSON Schemas in schemas/ are those of the formats, and take the demo',
   }
 });
 
+test('the picture in docs/architecture.md is made from the imports', async () => {
+  const { withPicture } = await import('../../scripts/picture.mjs');
+  const page = readFileSync('docs/architecture.md', 'utf8');
+  expect(page, 'docs/architecture.md is stale: npm run docs').toBe(withPicture(page, 'src'));
+  expect(page).toContain('checks["core/checks"] --> ');
+});
+
 test('docs/rules.md is made from the rules', () => {
   expect(readFileSync('docs/rules.md', 'utf8'), 'docs/rules.md is stale: npm run docs').toBe(rulesMarkdown(RULES, CHANGE_RULES));
 });

@@ -1,0 +1,2 @@
+/** The page with the picture of the imports below `root` between its marks. */
+export function withPicture(page: string, root: string): string;
