@@ -72,6 +72,9 @@ await build({
   ...common,
   plugins: [plainOrder, late],
   entryPoints: { program: 'src/main.ts' },
+  // A package asks where it lies, to look for another one that is in this file already.
+  banner: { js: "const importMetaUrl = 'file:///elm-gate/program.cjs';" },
+  define: { 'import.meta.url': 'importMetaUrl' },
   // Read with ELM_GATE_DEBUG alone: a stack trace then points into src.
   sourcemap: 'linked',
   sourcesContent: false,

@@ -6,7 +6,7 @@ import { expect, test } from 'vitest';
 
 /** The folders of src/core, each of which may import itself and those before it. */
 const LAYERS = [
-  ...['base', 'language', 'media', 'paths'],
+  ...['base', 'language', 'media', 'paths', 'listing'],
   ...['model', 'vocabulary', 'equality', 'normalise', 'validate', 'wire', 'search', 'subschema'].map((f) => `schema/${f}`),
   ...['table', 'request', 'index', 'reach', 'precedence', 'follow', 'examples', 'suggest', 'findings'].map((f) => `routes/${f}`),
   ...['model', 'document', 'read-schema', 'read', 'pairing', 'resources', 'request'].map((f) => `contract/${f}`),

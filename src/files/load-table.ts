@@ -4,11 +4,12 @@ import { below } from '../core/base/place.ts';
 import { LimitReached } from '../core/language/limits.ts';
 import type { Style } from '../core/paths/pattern.ts';
 import { amongType, type NamedTypes, type ParameterType, regexType } from '../core/paths/types.ts';
-import type { Entry, IncludeEntry } from '../core/routes/table/entries.ts';
+import type { Entry, FromEntry, IncludeEntry } from '../core/routes/table/entries.ts';
 import { type ExpandOptions, expand } from '../core/routes/table/expand.ts';
 import type { Flaw, RouteTable } from '../core/routes/table/route.ts';
 import { factsFrom } from '../core/routes/table/router-facts.ts';
 import { type RouteTableFile, routeTable } from './formats/route-table.ts';
+import { type FromReading, nothingRead, readFrom } from './from.ts';
 import { InputFailure, type Problem } from './problem.ts';
 import { locate, type Source } from './source.ts';
 import type { Sources } from './sources.ts';
@@ -21,7 +22,7 @@ export function loadTable(file: string, sources: Sources, mount = '/'): RouteTab
   const style = parsed.style ?? 'brace';
   const types = namedTypes(source, parsed);
   const loaded = new Map<string, Loaded>();
-  const entries = withIncludes(parsed.routes as Entry[], { file, trail: [file], sources, loaded });
+  const entries = withIncludes(parsed.routes as Entry[], { file, trail: [file], sources, loaded, types: new Set(types.keys()) });
   const facts = factsFrom(parsed.router ?? {});
   const place = { file, pointer: '' };
   const written = [source, ...[...loaded.keys()].map((name) => sources.load(name))].reduce((n, { text }) => n + text.length, 0);
@@ -67,6 +68,8 @@ interface Reading {
   /** The files that led here, for the error that tells of a cycle. */
   readonly trail: readonly string[];
   readonly sources: Sources;
+  /** The names of the types that the table declares. */
+  readonly types: ReadonlySet<string>;
   /** Each table is read once, however often it is included. */
   readonly loaded: Map<string, Loaded>;
 }
@@ -76,11 +79,20 @@ function withIncludes(entries: readonly Entry[], reading: Reading, pointer = '/r
     const at = below(pointer, i);
     if (typeof entry === 'string') return entry;
     if ('include' in entry) return { ...entry, loaded: included(entry, at, reading) };
+    if ('from' in entry) return { ...entry, loaded: rowsOf(entry, at, reading) };
     if ('within' in entry) return { ...entry, routes: withIncludes(entry.routes, reading, below(at, 'routes')) };
     if ('below' in entry && entry.below !== undefined)
       return { ...entry, below: withIncludes(entry.below, reading, below(at, 'below')) };
     return entry;
   });
+}
+
+/** The rows of a source; a source of which nothing was understood is a problem of the entry. */
+function rowsOf(entry: FromEntry, at: string, { file, sources, types }: Reading): FromReading {
+  const reading = readFrom(entry, file, sources, types);
+  if (reading.rows.length > 0) return reading;
+  const position = locate(sources.load(file), [at]).get(at);
+  throw new InputFailure([{ file, ...position, message: `${entry.from}: ${nothingRead(reading)}` }]);
 }
 
 function included(entry: IncludeEntry, at: string, reading: Reading): Loaded {
@@ -102,8 +114,8 @@ function included(entry: IncludeEntry, at: string, reading: Reading): Loaded {
   const source = sources.load(target);
   const parsed = validate(source, routeTable as never) as RouteTableFile;
   const style: Style = parsed.style ?? 'brace';
-  const next = { ...reading, file: target, trail: [...trail, target] };
   const types = namedTypes(source, parsed);
+  const next = { ...reading, file: target, trail: [...trail, target], types: new Set(types.keys()) };
   const made: Loaded = { file: target, style, types, entries: withIncludes(parsed.routes as Entry[], next) };
   reading.loaded.set(target, made);
   return made;

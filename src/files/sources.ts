@@ -10,6 +10,10 @@ export interface Sources {
   /** A file's source, by its name relative to the working folder. Fails with a problem. */
   readonly load: (file: string) => Source;
   readonly exists: (file: string) => boolean;
+  /** The text of a file that need not be YAML or JSON; guarded and read once as the others are. */
+  readonly text: (file: string) => string;
+  /** Where a file or folder lies; fails for one outside. */
+  readonly pathOf: (file: string) => string;
   /** The files that were loaded, as they are named. */
   readonly names: () => readonly string[];
   /** Was it loaded, or added? */
@@ -32,9 +36,20 @@ export function openSources(cwd: string, reach: Reach = {}): Sources {
     loaded.set(file, source);
     return source;
   };
+  const texts = new Map<string, string>();
+  const pathOf = (file: string): string => {
+    boundary.guard(file);
+    return resolve(cwd, file);
+  };
   return {
     load,
-    names: () => [...loaded.keys()],
+    pathOf,
+    text: (file) => {
+      const known = texts.get(file) ?? loaded.get(file)?.text ?? readText(file, pathOf(file));
+      texts.set(file, known);
+      return known;
+    },
+    names: () => [...new Set([...loaded.keys(), ...texts.keys()])],
     has: (file) => loaded.has(file),
     add: (file, text) => {
       const source = parseSource(file, text.replace(/^\ufeff/u, ''));
@@ -45,14 +60,15 @@ export function openSources(cwd: string, reach: Reach = {}): Sources {
     exists: (file) => !boundary.isInside(file) || existsSync(resolve(cwd, file)),
     positions: (places) => {
       const byFile = new Map<string, Set<string>>();
-      for (const { file, pointer } of places) byFile.set(file, (byFile.get(file) ?? new Set()).add(pointer));
+      for (const { file, pointer, line } of places)
+        if (line === undefined) byFile.set(file, (byFile.get(file) ?? new Set()).add(pointer));
       const found = new Map(
         [...byFile].map(([file, pointers]) => [
           file,
           loaded.has(file) ? locate(load(file), pointers) : new Map<string, Position>(),
         ]),
       );
-      return ({ file, pointer }) => found.get(file)?.get(pointer);
+      return ({ file, pointer, line, column = 1 }) => (line === undefined ? found.get(file)?.get(pointer) : { line, column });
     },
   };
 }

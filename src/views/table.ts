@@ -114,6 +114,7 @@ function widthAt({ title }: Column, at: number, cells: ReadonlyMap<Route, readon
 const PARAMETERS: Readonly<Record<RouteTable['style'], RegExp>> = {
   brace: /\{(?:[^{}]|\{[^{}]*\})*\}/gu,
   colon: /:\w+(?:\([^)]*\))?|\*\w*/gu,
+  parens: /[:*]\w+/gu,
   angle: /<[^<>]*>/gu,
   bracket: /\[+[^[\]]*\]+/gu,
   regex: /\(\?P?<[^)]*\)/gu,

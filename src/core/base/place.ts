@@ -3,6 +3,9 @@ export interface Place {
   readonly file: string;
   /** A JSON pointer (RFC 6901) into the file's value; the empty text is the whole of it. */
   readonly pointer: string;
+  /** From 1, in a file that has lines and no values: a listing, source code. */
+  readonly line?: number;
+  readonly column?: number;
 }
 
 /** One more step of a JSON pointer. */

@@ -38,6 +38,25 @@ export function match(source: string, text: string, options: MatchOptions = {}):
   }
 }
 
+/** One match: its groups, and where it starts and ends in characters (code points) of the text. */
+export interface Match {
+  readonly groups: readonly Group[];
+  readonly start: number;
+  readonly end: number;
+}
+
+/**
+ * Every match of an expression in a text, one behind the other; undefined where the expression can't be read or where more than
+ * `steps` would be needed. O(steps).
+ */
+export function matchesIn(source: string, text: string, steps: number, options: RegexFlags = {}): readonly Match[] | undefined {
+  try {
+    return new Matcher(parseTree(source), text, { ...options, anywhere: true }, steps).all();
+  } catch {
+    return undefined;
+  }
+}
+
 type Then = (at: number) => boolean;
 
 class Matcher {
@@ -47,9 +66,11 @@ class Matcher {
   private readonly taken: ([number, number] | undefined)[];
   private readonly tree: AST.Pattern;
   private readonly options: MatchOptions;
+  private readonly most: number;
   private steps = 0;
 
-  constructor(tree: AST.Pattern, text: string, options: MatchOptions) {
+  constructor(tree: AST.Pattern, text: string, options: MatchOptions, most = MOST_STEPS) {
+    this.most = most;
     this.tree = tree;
     this.options = options;
     this.codes = [...text].map((c) => c.codePointAt(0) as number);
@@ -64,6 +85,22 @@ class Matcher {
       if (this.any(this.tree.alternatives, from, () => true)) return this.captured();
     }
     return null;
+  }
+
+  all(): readonly Match[] {
+    const found: Match[] = [];
+    for (let from = 0; from <= this.codes.length; ) {
+      this.taken.fill(undefined);
+      let end = from;
+      const isHit = this.any(this.tree.alternatives, from, (at) => {
+        end = at;
+        return true;
+      });
+      if (isHit) found.push({ groups: this.captured(), start: from, end });
+      // An empty match goes on behind the next character.
+      from = isHit && end > from ? end : from + 1;
+    }
+    return found;
   }
 
   private captured(): readonly Group[] {
@@ -85,7 +122,7 @@ class Matcher {
 
   private step(): void {
     this.steps += 1;
-    if (this.steps > MOST_STEPS) throw new TooManySteps();
+    if (this.steps > this.most) throw new TooManySteps();
   }
 
   private any(alternatives: readonly AST.Alternative[], at: number, then: Then): boolean {

@@ -5,7 +5,7 @@
 import type { Expression } from '../language/expression.ts';
 import type { ParameterType } from './types.ts';
 
-export const STYLES = ['brace', 'colon', 'angle', 'bracket', 'regex'] as const;
+export const STYLES = ['brace', 'colon', 'parens', 'angle', 'bracket', 'regex'] as const;
 export type Style = (typeof STYLES)[number];
 
 /**

@@ -3,6 +3,7 @@ import { parseAngle } from './angle.ts';
 import { parseBrace } from './brace.ts';
 import { parseBracket } from './bracket.ts';
 import { parseColon } from './colon.ts';
+import { parseParens } from './parens.ts';
 import type { PatternResult, Style } from './pattern.ts';
 import { parseWholeRegex } from './regex.ts';
 import type { NamedTypes } from './types.ts';
@@ -10,6 +11,7 @@ import type { NamedTypes } from './types.ts';
 const PARSERS: Readonly<Record<Style, (text: string, named: NamedTypes) => PatternResult>> = {
   brace: parseBrace,
   colon: parseColon,
+  parens: parseParens,
   angle: parseAngle,
   bracket: parseBracket,
   regex: parseWholeRegex,

@@ -7,6 +7,7 @@ export function writtenParameter(style: Style, name: string, type?: string): str
     case 'brace':
       return type === undefined ? `{${name}}` : `{${name}:${type}}`;
     case 'colon':
+    case 'parens':
       return `:${name}`;
     case 'angle':
       return type === undefined ? `<${name}>` : `<${type}:${name}>`;

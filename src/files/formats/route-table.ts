@@ -1,5 +1,6 @@
 /** The route table file, `*.routes.yaml`. */
 import * as z from 'zod';
+import { COLUMN_KINDS } from '../../core/listing/row.ts';
 import { STYLES } from '../../core/paths/pattern.ts';
 import { SHORT_FORM } from '../../core/routes/table/entries.ts';
 import { STEPS } from '../../core/routes/table/route.ts';
@@ -75,9 +76,23 @@ const include = z.strictObject({
   ...common,
 });
 
+const from = z.strictObject({
+  from: text.describe('A listing, a CSV or JSON file, a folder of route files, or source files by glob; relative to this table'),
+  within: path.optional(),
+  names: z.string().optional(),
+  handlers: z.string().optional(),
+  columns: z.array(z.enum(COLUMN_KINDS)).min(1).optional().describe('What the columns hold, where it is not found by itself'),
+  row: text.optional().describe('An expression with the groups method, path, handler and name; each match is a route'),
+  skip: text.optional().describe('Rows that this expression matches are no routes'),
+  file: text.optional().describe('In a folder: which files are looked at, such as route.*'),
+  style: z.enum(STYLES).optional().describe('How its paths are written, where it is not recognised'),
+  types: z.enum(['ignore', 'keep']).optional().describe('ignore takes the types off its patterns'),
+  ...common,
+});
+
 /** In the order in which an entry is recognised; each but the first has a key of its own. */
-export const ENTRY_KEYS = ['route', 'resource', 'include', 'within'] as const;
-export const entry: z.ZodType = z.union([shortRoute, longRoute, resource, include, group]);
+export const ENTRY_KEYS = ['route', 'resource', 'include', 'from', 'within'] as const;
+export const entry: z.ZodType = z.union([shortRoute, longRoute, resource, include, from, group]);
 
 const facts = Object.fromEntries(
   FACT_NAMES.map((name) => [

@@ -47,9 +47,20 @@ function withoutFormat(keys: readonly string[]): readonly string[] {
   return plain === last ? bare : [...bare.slice(0, -1), plain];
 }
 
+/** The fullest shape of a route, without a format that may stand behind its last segment: `/yards/:id(.:format)`. */
+function usualShape({ pattern }: Route): Shape {
+  const [full = []] = pattern.shapes;
+  const hasFormat = (shape: Shape): boolean => {
+    const [dot, format] = (shape.at(-1)?.parts ?? []).slice(-2);
+    return dot?.kind === 'literal' && dot.text.endsWith('.') && format?.kind === 'parameter';
+  };
+  if (pattern.partial === undefined || !hasFormat(full)) return full;
+  return pattern.shapes.find((s) => s.length === full.length && !hasFormat(s)) ?? full;
+}
+
 /** The path of a route: where a document writes its tail as a parameter, it stands where the document puts it. */
 function pathServed(shape: Shape, route: Route, documented: Documented | undefined): Path {
-  const own = pathOf(shape, route.path);
+  const own = pathOf(shape, route.path.replace(/\(\.:\w+\)$/u, ''));
   if (own.tail === undefined || documented === undefined) return own;
   const [described = []] = parseTemplate(documented.path).shapes;
   return { ...pathOf(described, route.path), parameter: own.tail, tail: own.tail };
@@ -66,7 +77,7 @@ export function endpointsOf(
   for (const route of table?.routes ?? []) {
     if (route.ends) continue;
     const documented = pairing?.documentedBy.get(route) ?? [];
-    const [shape = []] = route.pattern.shapes;
+    const shape = usualShape(route);
     for (const method of route.methods) {
       if (BY_ROUTER.has(method)) continue;
       const described = documented.find((d) => d.operation.method === method);

@@ -1,4 +1,6 @@
 /** What a route table file says, entry by entry. */
+import type { Place } from '../../base/place.ts';
+import type { ColumnKind } from '../../listing/row.ts';
 import type { Style } from '../../paths/pattern.ts';
 import type { NamedTypes } from '../../paths/types.ts';
 import type { Step } from './route.ts';
@@ -52,7 +54,33 @@ export interface IncludeEntry extends Common {
     | undefined;
 }
 
-export type Entry = string | RouteEntry | GroupEntry | ResourceEntry | IncludeEntry;
+/** Routes as they stand elsewhere: a listing, a CSV or JSON file, a folder, source code. */
+export interface FromEntry extends Common {
+  readonly from: string;
+  readonly within?: string | undefined;
+  readonly names?: string | undefined;
+  readonly handlers?: string | undefined;
+  readonly columns?: readonly ColumnKind[] | undefined;
+  readonly row?: string | undefined;
+  readonly skip?: string | undefined;
+  readonly file?: string | undefined;
+  readonly style?: Style | undefined;
+  readonly types?: 'ignore' | 'keep' | undefined;
+  readonly loaded?: { readonly style: Style; readonly rows: readonly LoadedRow[] } | undefined;
+}
+
+/** A row of a source, its path in one of our styles. */
+export interface LoadedRow {
+  /** Undefined where the source does not say them. */
+  readonly methods: readonly string[] | undefined;
+  readonly path: string;
+  readonly handler: string;
+  readonly name: string | undefined;
+  readonly host: string | undefined;
+  readonly place: Place;
+}
+
+export type Entry = string | RouteEntry | GroupEntry | ResourceEntry | IncludeEntry | FromEntry;
 
 /** What an editor checks of `GET|POST /locks -> locks.list`; the handler may be left out. */
 export const SHORT_FORM = /^\s*[A-Za-z*][A-Za-z*|,-]*\s+\S.*$/u;

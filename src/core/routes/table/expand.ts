@@ -6,10 +6,20 @@ import type { Part, PatternResult, Piece, Shape, Style } from '../../paths/patte
 import { parsePattern } from '../../paths/styles.ts';
 import { type NamedTypes, type ParameterType, parseType } from '../../paths/types.ts';
 import { commonOf, conditionsOf } from './common.ts';
-import type { Common, Entry, GroupEntry, IncludeEntry, ResourceEntry, RouteEntry } from './entries.ts';
+import type { Common, Entry, FromEntry, GroupEntry, IncludeEntry, ResourceEntry, RouteEntry } from './entries.ts';
 import { joinPaths, withBothSlashes } from './join-paths.ts';
 import { type OtherStyle, styleFlaws } from './other-styles.ts';
-import { bareRoute, type Conditions, type Flaw, type Origin, type Route, routeTitle, STEPS, type Step } from './route.ts';
+import {
+  ANY_METHOD,
+  bareRoute,
+  type Conditions,
+  type Flaw,
+  type Origin,
+  type Route,
+  routeTitle,
+  STEPS,
+  type Step,
+} from './route.ts';
 import { otherStyle, type RouteLine, readRouteLine } from './route-line.ts';
 
 const NOTHING_SAID: Common = {};
@@ -101,6 +111,7 @@ function expandAll(entries: readonly Entry[], pointer: string, context: Context,
     else if ('route' in entry) expandRoute(entry, at, context, out);
     else if ('resource' in entry) expandResource(entry, at, context, out);
     else if ('include' in entry) expandInclude(entry, at, context, out);
+    else if ('from' in entry) expandFrom(entry, at, context, out);
     else expandGroup(entry, at, context, out);
   });
 }
@@ -146,6 +157,19 @@ function expandInclude(entry: IncludeEntry, at: string, context: Context, out: E
   const { file, style, types, entries } = entry.loaded;
   const next = inner(context, entry, entry.within ?? '', at);
   expandAll(entries, '/routes', { ...next, file, style, types, origin: { ...next.origin, include: file } }, out);
+}
+
+/** Rows of a source, each with the place of its line. */
+function expandFrom(entry: FromEntry, at: string, context: Context, out: Expansion): void {
+  if (entry.loaded === undefined) return;
+  const { style, rows } = entry.loaded;
+  const next = inner(context, entry, entry.within ?? '', at);
+  for (const { methods, path, handler, name, host, place } of rows) {
+    const origin = { ...next.origin, from: place.file, ...(methods === undefined ? { methodsUnknown: true } : {}) };
+    const own = host === undefined ? NOTHING_SAID : { host };
+    const declared = { methods: methods ?? [ANY_METHOD], path, handler, name, problems: [], entry: own, summary: undefined };
+    addRoute({ ...declared, text: path }, at, { ...next, style, origin, file: place.file }, out, place);
+  }
 }
 
 function inner(
@@ -212,8 +236,13 @@ interface Declared extends RouteLine {
   readonly entry: Common;
 }
 
-function addRoute(declared: Declared, at: string, context: Context, out: Expansion): void {
-  const place = { file: context.file, pointer: at };
+function addRoute(
+  declared: Declared,
+  at: string,
+  context: Context,
+  out: Expansion,
+  place: Place = { file: context.file, pointer: at },
+): void {
   const { methods } = declared;
   if (out.routes.length + out.flaws.length >= out.most)
     throw new LimitReached(`the table stands for more than ${out.most} routes`);

@@ -105,7 +105,8 @@ const LOOKS: readonly (readonly [Style, RegExp])[] = [
 
 /** The other style that a path looks like, where it has nothing of its own style. */
 export function otherStyle(path: string, style: Style): Style | undefined {
-  if (style === 'regex') return undefined;
+  // Of a path without a group nobody can tell the two styles of the colon apart.
+  if (style === 'regex' || style === 'parens') return undefined;
   const own = LOOKS.find(([s]) => s === style)?.[1];
   // In the colon style braces are groups, and parentheses hold expressions in which brackets are usual.
   const bare = style === 'colon' ? path.replaceAll(/\((?:[^()]|\([^()]*\))*\)/gu, '') : path;

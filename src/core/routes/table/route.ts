@@ -28,6 +28,10 @@ export interface Origin {
   readonly within: readonly string[];
   readonly resource?: { readonly base: string; readonly step: Step };
   readonly include?: string;
+  /** The source from which it was read. */
+  readonly from?: string;
+  /** The source does not say for which methods it is. */
+  readonly methodsUnknown?: boolean;
 }
 
 export interface Route {
