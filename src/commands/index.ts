@@ -4,6 +4,8 @@ import Compare from './compare.ts';
 import Demo from './demo.ts';
 import Explain from './explain.ts';
 import Follow from './follow.ts';
+import Import from './import.ts';
+import Init from './init.ts';
 import Media from './media.ts';
 import Methods from './methods.ts';
 import Overview from './overview.ts';
@@ -12,6 +14,8 @@ import Versions from './versions.ts';
 
 export const COMMANDS = {
   overview: Overview,
+  init: Init,
+  import: Import,
   table: Table,
   follow: Follow,
   check: Check,

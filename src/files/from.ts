@@ -1,6 +1,6 @@
 /** Routes from where they are: what an entry `from` names, read afresh at every run. */
 import { readdirSync, readFileSync, statSync } from 'node:fs';
-import { dirname, extname, join } from 'node:path';
+import { dirname, extname, isAbsolute, join } from 'node:path';
 import { parse } from 'csv-parse/sync';
 import { globSync } from 'tinyglobby';
 import { match } from '../core/language/matcher.ts';
@@ -44,7 +44,7 @@ export function readFrom(
   sources: Sources,
   known: ReadonlySet<string> = new Set(),
 ): FromReading {
-  const name = entry.from === '-' ? '-' : join(dirname(base), entry.from);
+  const name = entry.from === '-' || isAbsolute(entry.from) ? entry.from : join(dirname(base), entry.from);
   const parts = entry.row === undefined ? [partOf(name, entry, sources)] : codeParts(name, entry.row, sources);
   const skip = entry.skip;
   const all = parts.flatMap(({ file, reading }) =>
@@ -124,7 +124,7 @@ function readingOf(name: string, text: string, entry: FromOptions, sources: Sour
       sources.add(name, text);
       return valueReading(value);
     }
-    if (filled.length > 0 && filled.every((l) => l.startsWith('{') || l.startsWith('['))) return linesReading(lines);
+    if (filled.filter((l) => jsonOf(l) !== undefined).length * 2 > filled.length) return linesReading(lines);
   }
   const [head = ''] = filled;
   if (head.includes(',') && headingsOf(head.split(',')) !== undefined) return csvReading(name, text, ',', entry);

@@ -65,3 +65,19 @@ function entryOf(commit: string, path: string, id: string): { readonly mode: str
   const [, mode = '', type = ''] = /^(\d{6}) (\w+) /u.exec(listed) ?? [];
   return type === '' ? { mode, type: git('cat-file', '-t', id).stdout.toString('latin1').trim() } : { mode, type };
 }
+
+/** Tags of the repository at whose commit a file stands, the newest first; none where there is no repository. */
+export function tagsWith(cwd: string, file: string, most: number): readonly string[] {
+  const { status, stdout } = spawnSync('git', ['tag', '--list', '--sort=-creatordate'], {
+    cwd,
+    encoding: 'utf8',
+    timeout: 10_000,
+  });
+  if (status !== 0) return [];
+  const found: string[] = [];
+  for (const tag of stdout.split('\n').slice(0, 50)) {
+    if (found.length >= most) break;
+    if (/^[\w][\w./-]*$/u.test(tag) && idOf(`${tag}:./${file}`) !== undefined) found.push(tag);
+  }
+  return found;
+}

@@ -92,7 +92,12 @@ export function tableText(view: TableView, terminal: Terminal): string {
         ? 'the last declared wins'
         : 'the first declared wins';
   const assumed = facts.assumed.has('precedence') ? ' (assumed; set precedence under router:)' : '';
-  const sum = `${count(view.routes.length, 'route')} of ${view.table.service}; ${order}${assumed}.${marks}`;
+  const blind = view.routes.filter((r) => r.origin.methodsUnknown === true).length;
+  const unknown =
+    blind === 0
+      ? ''
+      : ` ANY stands for unknown methods ${blind === 1 ? 'of 1 route, whose' : `of ${blind} routes, whose`} source does not say them.`;
+  const sum = `${count(view.routes.length, 'route')} of ${view.table.service}; ${order}${assumed}.${unknown}${marks}`;
   return `${lines.join('\n')}\n\n${wrap(sum, terminal)}\n`;
 }
 

@@ -92,7 +92,8 @@ function cut(cell: Cell, offsets: readonly number[]): readonly Cell[] {
 
 /** Does it look like a path by itself? */
 export function isPathText(text: string): boolean {
-  return /^(?:\/|\^\/?|\{\/|\(\/)\S*$/u.test(text) && !/^\/{2,}[^/]*$|^\/\*/u.test(text);
+  if (!/^(?:\/|\^\/?|\{\/|\(\/)\S*$/u.test(text) || /^\/{2,}[^/]*$|^\/\*|[,:;]$/u.test(text)) return false;
+  return text.split('{').length === text.split('}').length;
 }
 
 /** A path without its first slash, where the column says that it is one. */
@@ -152,8 +153,13 @@ function kindsByContent(rows: readonly Row[]): readonly ColumnKind[] | undefined
       (i) => i !== method && method !== undefined && share(i, isBarePath) > 0.9 && share(i, (t) => t.includes('/')) > 0.3,
     );
   if (path === undefined) return undefined;
+  // One line with a path in it is a sentence, not a list.
+  if (method === undefined && full.length < 2) return undefined;
   const rest = columns.filter((i) => i !== method && i !== path && share(i, (t) => /^[\d.,:]+(?:\s?[kMG]?i?B)?$/u.test(t)) < 0.8);
-  const handler = rest.findLast((i) => i > path) ?? rest.at(-1);
+  // What looks like code is the handler: `canal.views.LockDetail`, `LocksController@show`.
+  const isCode = (t: string): boolean => /[\w)][#@\\][A-Za-z]|::|\(|\w\.\w+\.\w/u.test(t);
+  const behind = rest.filter((i) => i > path);
+  const handler = behind.findLast((i) => share(i, isCode) > 0.5) ?? behind.at(-1) ?? rest.at(-1);
   const name = rest.find((i) => i !== handler);
   return columns.map((i) =>
     i === method ? 'method' : i === path ? 'path' : i === handler ? 'handler' : i === name ? 'name' : 'ignore',
@@ -226,12 +232,10 @@ function rowOf(
   if (isNoHandler(said)) return skip(`"${said}" handles no request by itself`);
   const methods = methodsIn(said);
   const isSaid = cells.some((c) => methodsIn(c.text) !== undefined);
-  if (path === '')
-    return last !== undefined && cells.length > 0 && said === '' && by.size > 0 && isIndented(line)
-      ? 'more'
-      : isSaid
-        ? skip('no path stands in it')
-        : undefined;
+  if (path === '') {
+    const goesOn = last?.line === line.number - 1 && said === '' && by.size > 0 && isIndented(line);
+    return goesOn ? 'more' : isSaid ? skip('no path stands in it') : undefined;
+  }
   if (said !== '' && methods === undefined) return isPathText(path) ? skip(`"${said}" is no method`) : undefined;
   if (!isPathText(path) && !isBarePath(path) && !HOSTED.test(path)) return isSaid ? skip(`"${path}" is no path`) : undefined;
   if (!isPathText(path) && methods === undefined && !path.includes('/')) return undefined;
@@ -239,16 +243,23 @@ function rowOf(
   const [, host, own] = HOSTED.exec(path) ?? [];
   const text = (kind: ColumnKind): string | undefined => {
     const value = by.get(kind)?.replace(DECORATION, '');
-    return value === undefined || value === '' || /^[-\u2013\u2014]+$/u.test(value) ? undefined : value;
+    return value === undefined || !/[\p{L}\p{N}]/u.test(value) || /[\u2500-\u257f]/u.test(value) ? undefined : value;
   };
+  const [named, handled] = partsOf(text('handler'));
   return {
     line: line.number,
     methods,
     path: own ?? path,
-    handler: text('handler'),
-    name: text('name'),
+    handler: handled,
+    name: text('name') ?? named,
     host: text('host') ?? host,
   };
+}
+
+/** `locks.show › LocksController@show`: a name and a handler in one cell. */
+function partsOf(handler: string | undefined): readonly [name: string | undefined, handler: string | undefined] {
+  const [, name, own] = /^(\S+)\s+[\u203a\u00bb]\s+(\S.*)$/u.exec(handler ?? '') ?? [];
+  return own === undefined ? [undefined, handler] : [name, own];
 }
 
 function isIndented({ text }: Line): boolean {

@@ -5,18 +5,23 @@ import { isRule, type Line, linesOf } from './lines.ts';
 import { methodsIn } from './methods.ts';
 import { logReading, recordsReading } from './records.ts';
 import type { ReadingOptions, SourceReading } from './row.ts';
-import { isTree, treeReading } from './tree.ts';
+import { isTree, NESTED, treeReading } from './tree.ts';
 
 /** Reads a listing. What it says of no line stays unread and is told in `skipped`. O(text), for each look. */
 export function listingReading(text: string, options: ReadingOptions = {}): SourceReading {
   const lines = linesOf(text);
   const readings: SourceReading[] = [];
-  if (isTree(lines) && options.columns === undefined) readings.push(treeReading(lines));
+  if (isTree(lines) && options.columns === undefined) {
+    const tree = treeReading(lines);
+    // What is nested stands for a path only together with what is above it.
+    if (tree.look === NESTED && tree.rows.length > 0) return tree;
+    readings.push(tree);
+  }
   for (const splitter of SPLITTERS.filter((s) => isCutBy(lines, s))) readings.push(columnsReading(lines, splitter, options));
   if (options.columns === undefined) readings.push(recordsReading(lines), logReading(lines));
   const best = readings.reduce((a, b) => (scoreOf(b) > scoreOf(a) ? b : a));
   const used = new Set([...best.rows, ...best.skipped].map((r) => r.line));
-  const missed = lines.filter((l) => !used.has(l.number) && mayBeRoute(l) && best.look !== 'records' && best.look !== 'a tree');
+  const missed = lines.filter((l) => !used.has(l.number) && mayBeRoute(l) && best.look !== 'records');
   const more = missed.map((l) => ({ line: l.number, text: l.text.trim(), why: 'not understood' }));
   return { ...best, skipped: [...best.skipped, ...more].sort((a, b) => a.line - b.line) };
 }

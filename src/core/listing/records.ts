@@ -67,6 +67,8 @@ export function logReading(lines: readonly Line[]): SourceReading {
   return { rows, skipped: [], look: 'log lines' };
 }
 
+const JOINS = /^[^\p{L}]*(?:methods?|via|with|for|to|on|path|uri|url|route|request)?[^\p{L}]*$/iu;
+
 /** `Mapped {/locks, GET} route`, `[debug] GET /locks --> main.locks (3 handlers)`. */
 function inText(line: number, text: string): readonly SourceRow[] {
   const words = [...text.matchAll(/[A-Z]{3,}(?:\s*[|,]\s*[A-Z]{3,})*/gu)];
@@ -80,7 +82,12 @@ function inText(line: number, text: string): readonly SourceRow[] {
   const before = PATH.exec(text.slice(0, method.index));
   const found = after ?? before;
   if (found === null) return [];
+  // Between the two stand signs and at most one word that joins them.
+  const between =
+    after === null ? text.slice(found.index + found[0].length, method.index) : text.slice(end, end + found.index + 1);
+  if (!JOINS.test(between)) return [];
   const path = closed(found[1] as string);
+  if (/\u2026|\.\.$/u.test(path)) return [];
   const rest = text.slice(after === null ? end : end + found.index + found[0].length - (found[1] as string).length + path.length);
   const arrow = /(?:-+>|=>|\u2192|\u21d2|\bto\b|\bhandled by\b)\s*(\S+)/u.exec(rest)?.[1];
   const handler = arrow?.replace(/[,;)\]}]+$/u, '');

@@ -10,7 +10,7 @@ export interface StyleGuess {
 
 /** What only patterns of a style hold. */
 const MARKS: readonly (readonly [Style, RegExp])[] = [
-  ['regex', /^\^|\(\?P?<\w+>|\\d|\$$/u],
+  ['regex', /^\^|\(\?P?<\w+>|\$$/u],
   ['parens', /:\w+[^/]*\([.:/][^)]*\)|\(\/[^)]*\)|\(\.:\w+\)/u],
   ['colon', /(?:^|[/.~-]):[A-Za-z_]\w*|\/\*\w*$/u],
   ['brace', /\{[^{}]+\}/u],

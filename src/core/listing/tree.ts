@@ -3,6 +3,9 @@ import type { Line } from './lines.ts';
 import { methodsIn } from './methods.ts';
 import type { SkippedRow, SourceReading, SourceRow } from './row.ts';
 
+/** How a tree that nests is called. */
+export const NESTED = 'a tree';
+
 /** What draws a branch, with the space around it. */
 const BRANCH = /^((?:[\s\u2502|]*)[\u251c\u2514\u2570|`+\u250c\u256d\u2510\u2518][\u2500\u252c-]*\s?)/u;
 
@@ -46,7 +49,7 @@ export function treeReading(lines: readonly Line[]): SourceReading {
       skipped.push({ line: node.line.number, text: node.line.text.trim(), why: 'no path stands in it' });
     else rows.push({ line: node.line.number, methods: node.methods, path, handler: node.handler });
   });
-  return { rows, skipped, look: isFlat ? 'a list with branches drawn' : 'a tree' };
+  return { rows, skipped, look: isFlat ? 'a list with branches drawn' : NESTED };
 }
 
 /** Whole paths, each a line of its own. */
@@ -85,11 +88,16 @@ function nodeOf(line: Line): Node | undefined {
       methods: first,
       handler: handlerIn([...words.slice(2), ...cells].join(' ')),
     };
-  const second = methodsIn(words[1] ?? cells[0] ?? '');
-  if (second !== undefined) {
-    const behind = words.length > 1 ? [...words.slice(2), ...cells] : cells.slice(1);
-    return { line, depth: depthOf(drawn), text: words[0] as string, methods: second, handler: handlerIn(behind.join(' ')) };
-  }
+  const behind = [...words.slice(1), ...cells].join(' ').split(' ');
+  const second = methodsIn(behind[0] ?? '');
+  if (second !== undefined)
+    return {
+      line,
+      depth: depthOf(drawn),
+      text: words[0] as string,
+      methods: second,
+      handler: handlerIn(behind.slice(1).join(' ')),
+    };
   if (words.length > 1 && !isDrawn) return undefined;
   if (words.length > 2) return undefined;
   return { line, depth: depthOf(drawn), text: words[0] as string, methods: undefined, handler: undefined };

@@ -25,10 +25,17 @@ export function valueReading(value: unknown, line = 1): SourceReading {
       return;
     }
     if (!isMapping(v)) return;
-    const read = rowOf(v, above, placeOf(at));
-    if (read !== undefined && 'why' in read) skipped.push(read);
-    else if (read !== undefined) rows.push(read);
-    const here = read === undefined || 'why' in read ? above : {};
+    const patterns = pathsOf(v);
+    const reads =
+      patterns === undefined ? [rowOf(v, above, placeOf(at))] : patterns.map((path) => rowOf({ ...v, path }, above, placeOf(at)));
+    const [read] = reads;
+    for (const one of reads) {
+      if (one !== undefined && 'why' in one) skipped.push(one);
+      else if (one !== undefined) rows.push(one);
+    }
+    if (patterns !== undefined && read !== undefined) return;
+    const handler = handlerOf(v);
+    const here: Above = read === undefined || 'why' in read ? (handler === undefined ? above : { ...above, handler }) : {};
     for (const [key, inner] of Object.entries(v)) {
       const keyed = /^([A-Za-z]+)\s+(\/\S*)$/u.exec(key);
       const methods = methodsIn(keyed?.[1] ?? key);
@@ -56,6 +63,16 @@ const MOST_DEPTH = 40;
 interface Above {
   readonly path?: string;
   readonly methods?: readonly string[];
+  readonly handler?: string;
+}
+
+/** Several paths in one object: `{ "methods": ["GET"], "patterns": ["/locks", "/lock"] }`. */
+function pathsOf(v: Mapping): readonly string[] | undefined {
+  for (const [key, value] of Object.entries(v)) {
+    const isList = Array.isArray(value) && value.length > 0 && value.every((t) => typeof t === 'string' && t.startsWith('/'));
+    if (isList && kindOfHeading(key.replace(/s$/u, '')) === 'path') return value as readonly string[];
+  }
+  return undefined;
 }
 
 function rowOf(v: Mapping, above: Above, place: Pick<SourceRow, 'line' | 'pointer'>): SourceRow | SkippedRow | undefined {
@@ -76,8 +93,8 @@ function rowOf(v: Mapping, above: Above, place: Pick<SourceRow, 'line' | 'pointe
     return typeof value === 'string' && value !== '' ? value : undefined;
   };
   // Nothing but a path is an address that somebody wrote down, not a route.
-  if (methods === undefined && text('handler') === undefined && text('name') === undefined) return undefined;
-  return { ...place, methods, path, handler: text('handler'), name: text('name'), host: text('host') };
+  if (methods === undefined && (text('handler') ?? above.handler ?? text('name')) === undefined) return undefined;
+  return { ...place, methods, path, handler: text('handler') ?? above.handler, name: text('name'), host: text('host') };
 }
 
 /** The values of an object by what their keys say they are; the first of each kind counts. */

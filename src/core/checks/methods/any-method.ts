@@ -22,7 +22,13 @@ export const anyMethod: Rule = {
   check: ({ router }) =>
     (router?.table.routes ?? [])
       // A tail hands everything on to somebody else.
-      .filter((r) => r.methods.includes('ANY') && !r.ends && !r.pattern.shapes.some((s) => s.some((p) => p.kind === 'span')))
+      .filter(
+        (r) =>
+          r.methods.includes('ANY') &&
+          r.origin.methodsUnknown !== true &&
+          !r.ends &&
+          !r.pattern.shapes.some((s) => s.some((p) => p.kind === 'span')),
+      )
       .map(
         (route): Found => ({
           message: 'one',
