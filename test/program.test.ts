@@ -150,7 +150,7 @@ test('every error of a file at once, with place and the nearest known name', () 
     'canal.routes.yaml:5:5: the key "handler" is missing; expected text there',
     'canal.routes.yaml:5:22: unknown key "handlr"; did you mean "handler"?',
     'canal.routes.yaml:9:18: found "lst", expected one of list, create, read, replace, modify, delete; did you mean "list"?',
-    'canal.routes.yaml:10:9: found 7, expected METHOD /path -> handler, or a mapping with one of the keys route, resource, include, within',
+    'canal.routes.yaml:10:9: found 7, expected METHOD /path -> handler, or a mapping with one of the keys route, resource, include, from, within',
     '',
   ]);
 });

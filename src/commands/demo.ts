@@ -9,6 +9,7 @@ import { GateCommand } from './base.ts';
 /** What the demo runs, in the order in which people work, and why. */
 const STEPS: readonly { readonly why: string; readonly args: readonly string[] }[] = [
   { why: 'What is in this folder?', args: [] },
+  { why: 'What does a printed list of routes hold?', args: ['import', 'towpath-patrol.txt'] },
   { why: 'The routes, with every prefix and shorthand expanded.', args: ['table'] },
   { why: 'Who takes this request?', args: ['follow', 'GET', '/v2/locks/7'] },
   { why: 'Why is this one refused?', args: ['follow', 'DELETE', '/v2/locks'] },
