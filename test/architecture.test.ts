@@ -106,7 +106,7 @@ test('the package works when it is packed and installed somewhere else', () => {
   });
   const demo = execFileSync('npx', ['elm-gate', 'demo'], { cwd: dir, encoding: 'utf8' });
   expect(demo).toContain('can never be reached');
-  expect(demo).toContain('GET /v2/locks/7 is taken by locks.read');
+  expect(demo).toContain('GET /v2/locks/7 is handled by locks.read');
   // The example of docs/library.md prints what the page says.
   const [, code = '', printed] = /```js\n(.*?)```.*?```\n(.*?)```/su.exec(readFileSync('docs/library.md', 'utf8')) ?? [];
   expect(execFileSync(process.execPath, ['--input-type=module', '-e', code], { cwd: dir, encoding: 'utf8' })).toBe(printed);

@@ -42,7 +42,7 @@ test('a table with from: table, check and follow -> the routes of every source, 
   writeFileSync(join(dir, 'tolls.json'), '[]');
   expect(run(dir, ['check'])).toMatchObject({
     status: 2,
-    err: expect.stringMatching(/^canal\.routes\.yaml:8:5: tolls\.json: no route was read/u),
+    err: expect.stringMatching(/^canal\.routes\.yaml:7:5: tolls\.json: no route was read/u),
   });
   rmSync(join(dir, 'tolls.json'));
   expect(run(dir, ['check'])).toMatchObject({
@@ -64,7 +64,7 @@ test('import: shows what it understood; writes a table that gives the same route
     ['routes.txt', '--style', 'brace', '--columns', 'method,path,handler'],
   ]) {
     expect(run(dir, ['import', ...args, '--output', 'a.routes.yaml', '--force'])).toMatchObject({ status: 0, err: '' });
-    expect(run(dir, ['follow', 'GET', '/locks/7']).out).toMatch(/^GET \/locks\/7 is taken by locks\.read/u);
+    expect(run(dir, ['follow', 'GET', '/locks/7']).out).toMatch(/^GET \/locks\/7 is handled by locks\.read/u);
   }
   expect(run(dir, ['import', 'routes.txt', '--output', 'a.routes.yaml'])).toMatchObject({
     status: 2,

@@ -16,7 +16,7 @@ test('check: findings with place, witness and fingerprint, exit status by level'
     rule: 'paths/shadowed',
     message: 'GET /locks/closed can never be reached',
     at: { file: 'canal.routes.yaml', line: 5, column: 5, pointer: '/routes/1', what: 'GET /locks/closed -> locks.closed' },
-    related: [{ role: 'takes its requests', line: 4, pointer: '/routes/0' }],
+    related: [{ role: 'shadowed by', line: 4, pointer: '/routes/0' }],
     witness: { kind: 'request', method: 'GET', target: '/locks/closed', headers: {}, takenBy: 'locks.read' },
   });
   writeFileSync(
@@ -56,7 +56,7 @@ test('a table and a document are held together, a prefix that is missing through
     'methods/unserved GET /tolls is documented, and a request for it is answered 404',
     'methods/unserved DELETE /passages/{passageId} is documented, and a request for it is answered 405',
     'methods/undocumented ANY /logs/{path+} is served, and no document mentions it',
-    'methods/key-elsewhere PUT /files takes name from the body, where its siblings take it from the path',
+    'methods/key-elsewhere PUT /files reads name from the body, where its siblings read it from the path',
   ]);
   writeFileSync(
     join(dir, 'v.routes.yaml'),
@@ -81,7 +81,7 @@ test('a document alone stands in for the table', () => {
   const { out } = run(dir, ['check']);
   expect(out).toContain('Not checked: the document against a route table');
   expect(out).not.toContain('GET /locks/closed can never');
-  expect(run(dir, ['follow', 'GET', '/locks/closed']).out).toContain('is taken by GET /locks/closed');
+  expect(run(dir, ['follow', 'GET', '/locks/closed']).out).toContain('is handled by GET /locks/closed');
 });
 
 test('follow: route and parameters, 404, 405 with Allow, a malformed target', () => {
@@ -302,9 +302,9 @@ test('expectations are held, rules explained, tables filtered', () => {
   expect(finding).toMatchObject({
     rule: 'paths/unexpected-outcome',
     at: { file: 'elm-gate.yaml', line: 4 },
-    advice: expect.stringContaining('"elm" is no int'),
+    advice: expect.stringContaining('"elm" is not an int'),
   });
-  expect(run(dir, ['explain', 'paths/shadowed'])).toMatchObject({ status: 0, out: expect.stringContaining('How to mend it') });
+  expect(run(dir, ['explain', 'paths/shadowed'])).toMatchObject({ status: 0, out: expect.stringContaining('How to fix it') });
   expect(run(dir, ['explain', 'paths/shadowd'])).toMatchObject({
     status: 2,
     err: expect.stringContaining('did you mean "paths/shadowed"?'),

@@ -3,7 +3,7 @@ import { InputFailure } from '../files/problem.ts';
 import { GateCommand, outputFlag } from './base.ts';
 
 export default class Explain extends GateCommand {
-  static override summary = 'Say what a finding of check or a change of compare means, and how to mend it.';
+  static override summary = 'Say what a finding of check or a change of compare means, and how to fix it.';
   static override description = 'Without a rule, lists all of them by family.';
   static override examples = [
     { description: 'One rule', command: '<%= config.bin %> <%= command.id %> paths/shadowed' },

@@ -12,7 +12,7 @@ export default class Table extends GateCommand {
   static override examples = [
     { description: 'The table of this folder', command: '<%= config.bin %> <%= command.id %>' },
     {
-      description: 'The routes of one resource that take DELETE',
+      description: 'The routes of one resource that handle DELETE',
       command: '<%= config.bin %> <%= command.id %> --resource /v2/passages --method delete',
     },
     { description: 'As a page', command: '<%= config.bin %> <%= command.id %> --format markdown --output routes.md' },
@@ -21,7 +21,7 @@ export default class Table extends GateCommand {
   static override flags = {
     ...inputFlags,
     resource: Flags.string({ summary: 'Only routes below this path, such as /v2/locks', helpValue: 'PATH' }),
-    method: Flags.string({ summary: 'Only routes that take this method', helpValue: 'METHOD' }),
+    method: Flags.string({ summary: 'Only routes that handle this method', helpValue: 'METHOD' }),
     grep: Flags.string({ summary: 'Only routes whose path, handler or name holds this text', helpValue: 'TEXT' }),
     format: Flags.option({
       options: ['text', 'json', 'csv', 'markdown'] as const,

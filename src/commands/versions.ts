@@ -5,7 +5,7 @@ import { GateCommand, inputFlags, outputFlag, todayFlag } from './base.ts';
 export default class Versions extends GateCommand {
   static override summary = 'Print the grid of operations by versions: new, as before, changed, breaking, dropped.';
   static override description =
-    'Each version is compared with the one before it. Two columns say what a request gets that names no version, or one that nobody knows. How requests name their version is set under versioning: in elm-gate.yaml.';
+    'Each version is compared with the one before it. Two columns say what a request gets that names no version, or an unknown one. How requests name their version is set under versioning: in elm-gate.yaml.';
   static override examples = [
     { description: 'All operations of this folder', command: '<%= config.bin %> <%= command.id %>' },
     {

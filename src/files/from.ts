@@ -101,7 +101,7 @@ function partOf(name: string, entry: FromOptions, sources: Sources): Part {
   if (/[*?{[]/u.test(name) && !sources.exists(name))
     fail(
       name,
-      'a glob names source files, of which nobody knows what a route is; say it with row:, an expression with the groups method and path',
+      'a glob names source files, and nothing says what a route in them is; say it with row:, an expression with the groups method and path',
     );
   if (name !== '-' && !sources.exists(name))
     fail(name, 'there is no such file or folder; the routes of the table are read from it');

@@ -84,7 +84,7 @@ function parseYaml(file: string, text: string): { value: unknown; events: readon
     return { value: documents[0], events };
   } catch (error) {
     if (!(error instanceof YAMLException)) throw error;
-    const message = `this is not YAML or JSON: ${error.reason.replace(/\s*\(\d+\)$/u, '')}; mend it there`;
+    const message = `this is not YAML or JSON: ${error.reason.replace(/\s*\(\d+\)$/u, '')}; fix it there`;
     throw new InputFailure([{ file, line: (error.mark?.line ?? 0) + 1, column: (error.mark?.column ?? 0) + 1, message }]);
   }
 }

@@ -99,6 +99,6 @@ export function witnessText({ request, takenBy, status }: RequestWitness, { pain
   const headers = Object.entries(request.headers).map(([name, value]) => `${name}: ${value}`);
   const sent = [`${request.method} ${request.target}`, ...headers].join('  ');
   const answered = takenBy === null ? `answered ${status ?? 'by nobody'}` : `answered ${status ?? ''} by ${takenBy}`;
-  const end = takenBy !== null && status === null ? `taken by ${takenBy}` : answered;
+  const end = takenBy !== null && status === null ? `handled by ${takenBy}` : answered;
   return `${paint.green(sent)} is ${end}`;
 }

@@ -100,7 +100,7 @@ export function followingText({ following: f, near, judged }: Followed, locate: 
   for (const c of (judged?.complaints ?? []).filter((c) => f.status === null || c.status !== f.status)) {
     const where = c.pointer === '' ? '' : ` at ${c.pointer}`;
     const end =
-      c.status === null ? paint.dim('passed over') : paint.red(String(c.status === 415 ? 415 : (judged?.status ?? c.status)));
+      c.status === null ? paint.dim('ignored') : paint.red(String(c.status === 415 ? 415 : (judged?.status ?? c.status)));
     lines.push(line(c.in === 'body' ? 'body' : c.in, `${c.message}${where}: ${end}`));
   }
   if (f.leaf !== undefined) {
@@ -127,7 +127,9 @@ export function followingText({ following: f, near, judged }: Followed, locate: 
       ),
     );
   for (const n of near) {
-    lines.push(line('nearest', `${n.message}; ${paint.green(`${f.request.method} ${n.target}`)} is taken by ${n.route.handler}`));
+    lines.push(
+      line('nearest', `${n.message}; ${paint.green(`${f.request.method} ${n.target}`)} is handled by ${n.route.handler}`),
+    );
   }
   for (const note of notesOf(f.request)) lines.push(line('Accept', note));
   if (f.allow !== null) lines.push(line('Allow', f.allow.join(', ')));
@@ -145,14 +147,16 @@ function headline(f: Following, judged: Judgement | undefined, { paint }: Termin
     return `${asked} reaches ${paint.bold(f.leaf.route.handler)} and is answered ${paint.red(paint.bold(String(f.status ?? 'with an error')))}: ${f.why}`;
   }
   if (f.leaf !== undefined) {
-    const taken = `${asked} is taken by ${paint.green(paint.bold(f.leaf.route.handler))}`;
+    const taken = `${asked} is handled by ${paint.green(paint.bold(f.leaf.route.handler))}`;
     const { status } = judged ?? { status: null };
     return status === null ? taken : `${taken}, which should answer ${paint.red(paint.bold(String(status)))}`;
   }
   if (f.status === null) return `${asked}: ${f.why ?? f.outcome}`;
   const why =
     f.why ??
-    { 'not-found': 'no route matches', 'method-not-allowed': 'the path exists, the method does not' }[f.outcome as string] ??
+    { 'not-found': 'no route matches', 'method-not-allowed': 'the path exists but does not support this method' }[
+      f.outcome as string
+    ] ??
     '';
   return `${asked} is answered ${paint.red(paint.bold(String(f.status)))}${why === '' ? '' : `: ${why}`}`;
 }

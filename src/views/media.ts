@@ -35,9 +35,9 @@ const SIGNS: Readonly<Record<Cell, string>> = {
 };
 
 const LEGEND: readonly (readonly [Cell, string])[] = [
-  ['takes', 'taken'],
+  ['takes', 'accepted'],
   ['returns', 'returned'],
-  ['both', 'taken and returned'],
+  ['both', 'accepted and returned'],
   ['never', 'returned, but no Accept selects it'],
   ['asked', 'what the client gets'],
   ['default', 'by default, the first declared'],

@@ -14,7 +14,7 @@ const LEGEND: readonly (readonly [State, string])[] = [
   ['served', 'served only'],
   ['documented', 'documented only'],
   ['missing', 'missing by policy'],
-  ['taken', 'taken by another route'],
+  ['taken', 'handled by another route'],
   ['none', 'not expected'],
 ];
 
@@ -188,7 +188,7 @@ function stageLines(stage: Stage, row: Row, terminal: Terminal): readonly string
   if (endpoint === undefined) {
     const cell = step === 'read again' ? undefined : row.cells[step];
     if (cell === undefined || cell.state === 'none') return [];
-    const why = cell.takenBy === undefined ? 'missing' : `missing, and taken by ${cell.takenBy}`;
+    const why = cell.takenBy === undefined ? 'missing' : `missing, and handled by ${cell.takenBy}`;
     return [`${label}${sign(cell.state, terminal)} ${cell.methods.join(' or ')} ${paint.red(why)}`];
   }
   const state: State = step === 'read again' ? 'both' : row.cells[step].state;
@@ -197,7 +197,7 @@ function stageLines(stage: Stage, row: Row, terminal: Terminal): readonly string
   if (step === 'read again')
     return [
       first,
-      `${' '.repeat(15)}${paint.dim(stage.statuses.length > 0 ? `answers ${stage.statuses.join(' or ')} once it is gone` : 'no document says what it answers once it is gone')}`,
+      `${' '.repeat(15)}${paint.dim(stage.statuses.length > 0 ? `answers ${stage.statuses.join(' or ')} once it is deleted` : 'no document says what it answers once it is deleted')}`,
     ];
   const facts = [
     stage.key,

@@ -10,7 +10,7 @@ interface Looked {
   readonly findings: readonly Rendered[];
 }
 
-/** Counts by family, the gravest finding, and the next command to run. */
+/** Counts by family, the most serious finding, and the next command to run. */
 export function overviewText(looked: readonly Looked[], discovered: string | undefined, terminal: Terminal): string {
   const { paint } = terminal;
   const blocks = looked.map(({ service, findings }) => {
@@ -38,7 +38,7 @@ export function overviewText(looked: readonly Looked[], discovered: string | und
         `${paint.cyan('elm-gate table')}               the routes, prefixes and shorthands expanded`,
       ]
     : [`${paint.cyan('elm-gate table')}               the routes, prefixes and shorthands expanded`];
-  next.push(`${paint.cyan('elm-gate follow GET /path')}    who takes a request, and why`);
+  next.push(`${paint.cyan('elm-gate follow GET /path')}    which route handles a request, and why`);
   return `${[...(discovered === undefined ? [] : [paint.dim(wrap(discovered, terminal))]), ...blocks, `Next:\n${next.map((n) => `  ${n}`).join('\n')}`].join('\n\n')}\n`;
 }
 

@@ -13,21 +13,21 @@ const FAMILIES: Readonly<Record<string, string>> = {
   document: 'what of a document cannot be read',
 };
 
-/** One rule: what it means, an example, how to mend it. */
+/** One rule: what it means, an example, how to fix it. */
 export function ruleText(rule: Rule, terminal: Terminal): string {
   const { paint } = terminal;
   const part = (title: string, text: string): string => `${paint.bold(title)}\n${wrap(text, terminal, '  ')}`;
   const example = rule.meta.example.split('\n').map((line) => `  ${paint.cyan(line)}`);
   const head = `${paint.bold(rule.id)}  ${paint.dim(`${rule.level} unless levels: in the settings says otherwise`)}`;
-  return `${[head, wrap(rule.meta.what, terminal), part('Why it hurts', rule.meta.why), `${paint.bold('Example')}\n${example.join('\n')}`, part('How to mend it', rule.meta.mend)].join('\n\n')}\n`;
+  return `${[head, wrap(rule.meta.what, terminal), part('Why it hurts', rule.meta.why), `${paint.bold('Example')}\n${example.join('\n')}`, part('How to fix it', rule.meta.fix)].join('\n\n')}\n`;
 }
 
 /** One change that compare tells of. */
-export function changeText(id: string, { effect, what, why, mend }: ChangeRule, terminal: Terminal): string {
+export function changeText(id: string, { effect, what, why, fix }: ChangeRule, terminal: Terminal): string {
   const { paint } = terminal;
   const part = (title: string, text: string): string => `${paint.bold(title)}\n${wrap(text, terminal, '  ')}`;
   const head = `${paint.bold(id)}  ${paint.dim(`${effect}, as compare tells it`)}`;
-  return `${[head, wrap(what, terminal), part('What it does to clients', why), part('What to do', mend)].join('\n\n')}\n`;
+  return `${[head, wrap(what, terminal), part('What it does to clients', why), part('What to do', fix)].join('\n\n')}\n`;
 }
 
 /** What compare tells of, by its id. */
@@ -64,13 +64,13 @@ export function rulesMarkdown(rules: readonly Rule[], changes: ChangeRules): str
   const parts = byFamily(rules).map(([family, list]) => {
     const sections = list.map(
       (r) =>
-        `### ${r.id}\n\n${r.meta.what} (${r.level})\n\n**Why it hurts.** ${r.meta.why}\n\n\`\`\`yaml\n${r.meta.example}\n\`\`\`\n\n**How to mend it.** ${r.meta.mend}\n`,
+        `### ${r.id}\n\n${r.meta.what} (${r.level})\n\n**Why it hurts.** ${r.meta.why}\n\n\`\`\`yaml\n${r.meta.example}\n\`\`\`\n\n**How to fix it.** ${r.meta.fix}\n`,
     );
     return `## ${family}: ${FAMILIES[family] ?? ''}\n\n${sections.join('\n')}`;
   });
   const told = Object.entries(changes).map(
-    ([id, { effect, what, why, mend }]) =>
-      `### ${id}\n\n${what} (${effect})\n\n**What it does to clients.** ${why}\n\n**What to do.** ${mend}\n`,
+    ([id, { effect, what, why, fix }]) =>
+      `### ${id}\n\n${what} (${effect})\n\n**What it does to clients.** ${why}\n\n**What to do.** ${fix}\n`,
   );
   const last = `## compare: what changed from one version to the next\n\n${told.join('\n')}`;
   return `# The rules\n\nMade from the rules themselves by \`npm run docs\`; \`elm-gate explain RULE\` prints the same.\n\n${[...parts, last].join('\n')}`;

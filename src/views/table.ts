@@ -14,7 +14,7 @@ export interface TableView {
   /** When the router tries a route, from 1. */
   readonly order: (route: Route) => number;
   readonly locate: Locate;
-  /** What the checks say of a route, the gravest level. */
+  /** What the checks say of a route, the most serious level. */
   readonly mark: (route: Route) => 'error' | 'warning' | 'note' | undefined;
 }
 

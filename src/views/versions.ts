@@ -116,7 +116,7 @@ function footer({ versions, service, served, today, rows }: Editions, shown: num
   const { paint } = terminal;
   const lines: string[] = [];
   if (served)
-    lines.push('no version: what a request gets that names none; unknown: what one gets that names a version that nobody knows.');
+    lines.push('no version: what a request gets that names none; unknown: what one gets that names an unknown version.');
   for (const v of versions.all) {
     const since = typeof v.deprecated === 'string' ? ` from ${v.deprecated} on` : '';
     const told = [

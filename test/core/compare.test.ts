@@ -437,8 +437,8 @@ test('whether more is taken, or less is sent, may be left open; that nothing bre
   const [some, all] = ['type: string, enum: [ab]', 'type: string, pattern: "^.(?<=a)b$"'];
   const changes = [compare(takes(some), takes(all)), compare(answers(all), answers(some))].flatMap((c) => c.changes);
   expect(changes.map(({ effect, message, undecided }) => [effect, message, undecided])).toEqual([
-    ['compatible', 'it is said in another way, and more may be taken than before', 'pattern'],
-    ['compatible', 'it is said in another way, and less may be sent than clients were told', 'pattern'],
+    ['compatible', 'rewritten; it may accept more values than before (not decided which)', 'pattern'],
+    ['compatible', 'rewritten; it may return fewer values (not decided which)', 'pattern'],
   ]);
 });
 

@@ -1,4 +1,4 @@
-/** What can never come any more, held against the search for a value that has it. */
+/** What is no longer returned, held against the search for a value that has it. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { pointerKeys } from '../../src/core/base/place.ts';

@@ -35,7 +35,7 @@ const SLIPS: Record<string, readonly [(segments: readonly string[], at: number) 
   'another prefix': [(s) => ['api', ...s], /no prefix \/api/u],
   'another version': [(s) => s.map((t) => (t === 'v2' ? 'v3' : t)), /the version is v3/u],
   spelling: [(s, at) => s.map((t, i) => (i === at && /^[a-z]{4,}$/u.test(t) ? t.slice(0, -2) + t.slice(-1) : t)), /is spelt/u],
-  type: [(s) => s.map((t) => (/^\d+$/u.test(t) ? 'elm' : t)), /is no (?:uint|int)/u],
+  type: [(s) => s.map((t) => (/^\d+$/u.test(t) ? 'elm' : t)), /is not an? (?:uint|int)/u],
 };
 
 test.each(Object.keys(SLIPS))('%s: the route that was meant is named, with a target that reaches it', (name) => {
@@ -96,14 +96,14 @@ test('a target that the document refuses is not named: its values are put right,
 /** What is expected of GET /v2/locks/7 | what is told. */
 const EXPECTED: readonly (readonly [object, string | undefined])[] = [
   [{ handler: 'locks.read', parameters: { lockId: '7' } }, undefined],
-  [{ handler: 'gates.list' }, 'be taken by gates.list, and is taken by locks.read'],
-  [{ status: 404 }, 'be answered 404, and is taken by locks.read'],
+  [{ handler: 'gates.list' }, 'be handled by gates.list, and is handled by locks.read'],
+  [{ status: 404 }, 'be answered 404, and is handled by locks.read'],
   [{ parameters: { lockId: '8' } }, 'have lockId = "8", and has lockId = "7"'],
   [{ parameters: { gateId: '8' } }, 'have gateId = "8", and has no gateId'],
   [{ allow: ['GET'] }, 'allow GET, and has no Allow'],
   [{ request: { method: 'PUT', target: '/v2/locks/7' }, status: 405, allow: ['GET', 'HEAD', 'OPTIONS'] }, undefined],
   [{ request: { method: 'PUT', target: '/v2/locks/7' }, allow: ['GET', 'PUT'] }, 'allow GET, PUT, and allows GET, HEAD, OPTIONS'],
-  [{ request: { method: 'GET', target: '/v2/lock/7' }, handler: 'locks.read' }, 'be taken by locks.read, and is answered 404'],
+  [{ request: { method: 'GET', target: '/v2/lock/7' }, handler: 'locks.read' }, 'be handled by locks.read, and is answered 404'],
 ];
 
 test.each(EXPECTED)('expected %j of a request: %s', (expected, says) => {
@@ -121,5 +121,5 @@ test.each(EXPECTED)('expected %j of a request: %s', (expected, says) => {
   expect(found.map(({ data }) => `${data.expected}, and ${data.found}`)).toEqual(says === undefined ? [] : [says]);
   // What is near is said where nobody takes it.
   if (says?.endsWith('404') === true)
-    expect(found[0]?.data.near).toMatch(/"lock" is spelt "locks".*\/v2\/locks\/7 would be taken by locks\.read/u);
+    expect(found[0]?.data.near).toMatch(/"lock" is spelt "locks".*\/v2\/locks\/7 would be handled by locks\.read/u);
 });

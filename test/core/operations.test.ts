@@ -323,39 +323,39 @@ ${names.map((n) => `    ${n}: { type: object, required: [kind], properties: { ki
 /** what is told | old | new */
 const SENTENCES: readonly (readonly [string, string, string])[] = [
   [
-    'clients may leave out b, and are refused now',
+    'b is now required; requests without it are rejected',
     takes(object('a: {}, b: {}')),
     takes(object('a: {}, b: {}', ', required: [b]')),
   ],
   [
-    '/a: clients may leave out b, c, d, e and 1 more, and are refused now',
+    '/a: b, c, d, e and 1 more are now required; requests without them are rejected',
     takes(object(`a: { ${object('b: {}, c: {}, d: {}, e: {}, f: {}')} }`)),
     takes(object(`a: { ${object('b: {}, c: {}, d: {}, e: {}, f: {}', ', required: [b, c, d, e, f]')} }`)),
   ],
   ['a and b may be missing now', answers(object('a: {}, b: {}', ', required: [a, b]')), answers(object('a: {}, b: {}'))],
   [
-    '/a: null may come now, which clients were never told of (expected text)',
+    '/a: null is now possible in the response; clients were not told (expected text)',
     answers(object('a: { type: string }')),
     answers(object('a: { type: [string, "null"] }')),
   ],
-  ['/a: clients may send 3, which is now refused', takes(object('a: { enum: [1, 2, 3] }')), takes(object('a: { enum: [1, 2] }'))],
+  ['/a: 3 is no longer accepted', takes(object('a: { enum: [1, 2, 3] }')), takes(object('a: { enum: [1, 2] }'))],
   [
-    'the body: clients may send {"kind":"tow"}, which is now refused (tow is none of the 2 forms)',
+    'the body: {"kind":"tow"} is no longer accepted (tow is none of the 2 forms)',
     forms('lock', 'tow', 'berth'),
     forms('berth', 'lock'),
   ],
   [
-    'the body: clients may send [{}, … 300 more], which is now refused (expected 300 items or fewer)',
+    'the body: [{}, … 300 more] is no longer accepted (expected 300 items or fewer)',
     takes('type: array, items: { type: object }'),
     takes('type: array, items: { type: object }, maxItems: 300'),
   ],
   [
-    'the body: {} may come now, which clients were never told of (expected a list)',
+    'the body: {} is now possible in the response; clients were not told (expected a list)',
     answers('type: array, items: { type: string }'),
     answers(object('a: { type: string }')),
   ],
   [
-    'the query parameter limit was integer and is boolean: 7 is refused now',
+    'the query parameter limit was integer and is boolean: 7 is now rejected',
     query('schema: { type: integer }'),
     query('schema: { type: boolean }'),
   ],
@@ -398,7 +398,7 @@ test('an answer that no longer holds the key by which its items are addressed sa
   const old = locks('id: {}, rise: {}, gates: { type: array, items: { type: object, properties: { id: {}, name: {} } } }');
   const messages = (now: string): readonly string[] => compare(old, now).changes.map((c) => c.message);
   const gates = 'gates: { type: array, items: { type: object, properties: { id: {}, name: {} } } }';
-  const lost = 'can never come any more';
+  const lost = 'is no longer returned';
   expect(messages(locks(`rise: {}, ${gates}`))).toEqual([`id ${lost}, and /locks/{lockId} is addressed by it`]);
   expect(messages(locks(`rise: {}, ${gates}`, 'headers: { Location: {} },'))).toContain(`id ${lost}`);
   expect(messages(locks(`lockId: {}, rise: {}, ${gates}`))).toContain(`id ${lost}`);

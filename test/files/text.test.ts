@@ -116,7 +116,7 @@ const FILES: readonly (readonly [string, string | Buffer, RegExp])[] = [
   [
     'a key twice',
     'openapi: 3.1.0\nopenapi: 3.0.0\n',
-    /^x\.openapi\.yaml:2:\d+: this is not YAML or JSON: duplicated mapping key; mend it there\n$/u,
+    /^x\.openapi\.yaml:2:\d+: this is not YAML or JSON: duplicated mapping key; fix it there\n$/u,
   ],
   [
     'too deep',

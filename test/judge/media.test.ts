@@ -45,7 +45,7 @@ const element = fc.oneof(
   { weight: 1, arbitrary: fc.constantFrom(...Object.entries(ODD)).map(([text, left]) => ({ text, range: left })) },
 );
 const accept = fc.option(fc.array(element, { minLength: 1, maxLength: 4 }), { nil: undefined });
-/** Content-Type names one type; a range, a list or a word is taken by nobody. */
+/** Content-Type names one type; a range, a list or a word is handled by nobody. */
 const sent = fc.option(
   fc.oneof(
     type.map((t) => ({ text: written(t), type: t as Type | undefined })),

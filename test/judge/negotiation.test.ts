@@ -108,7 +108,7 @@ test.each([
   expect(qualityOf(parseRanges(header), type)).toBe(quality);
 });
 
-test('bodies are taken by type, and what is one type is one', () => {
+test('bodies are handled by type, and what is one type is one', () => {
   expect(takesType(['multipart/form-data'], 'multipart/form-data; boundary=x')).toBe(true);
   expect(takesType(['application/json;version=2'], 'application/json')).toBe(false);
   expect(takesType(['application/*'], 'application/cbor')).toBe(true);

@@ -80,7 +80,7 @@ test('what a sender may send is taken where it is called inside, and refused whe
     fc.property(pairs, fc.constantFrom('request', 'response'), fc.boolean(), turns, ([x, y], side, all, list) => {
       const [a, b] = [sided(x, list as never), sided(y, list as never)];
       const [sent, taken] = [schemaFrom(all ? open(a) : a), schemaFrom(b)];
-      // What a sender may send by a schema is taken by it.
+      // What a sender may send by a schema is handled by it.
       for (const value of samples)
         if (fits(taken, value, side, 'sent')) expect([value, fits(taken, value, side, 'taken')]).toEqual([value, true]);
       const breaks = (value: unknown): boolean => fits(sent, value, side, 'sent') && !fits(taken, value, side, 'taken');

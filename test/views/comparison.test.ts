@@ -98,7 +98,7 @@ test('what goes from one schema is told together, each name once, and apart wher
       rule: 'versions/response-property-lost',
       effect: 'breaking',
       parameter: null,
-      message: `${name} can never come any more`,
+      message: `${name} is no longer returned`,
     },
     ...{ old: { file: 'a', pointer: place }, new: undefined, at: { part: 'response' }, touches: [[{ path }]] },
   });

@@ -1,4 +1,4 @@
-/** All rules, in the order of the report: by family, in each the gravest first. */
+/** All rules, in the order of the report: by family, in each the most serious first. */
 
 import { grouped } from '../base/grouped.ts';
 import { decide } from '../language/limits.ts';

@@ -72,7 +72,7 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
     if (!elsewhere.has(b))
       made.push({
         ...plain(affected(b.operation, 'operation'), 'versions/operation-added', 'compatible', old, b.operation),
-        message: 'it is new',
+        message: 'the operation was added',
       });
   made.push(...serverChanges(old, now));
   made.push(...callChanges(memory, old.webhooks, now.webhooks, 'webhook'));
@@ -214,7 +214,7 @@ function serverChanges(old: Contract, now: Contract): readonly Made[] {
     {
       ...plain(affected(first, 'document'), 'versions/server-changed', 'risky', old, now),
       message: `${listed(gone)} ${gone.length === 1 ? 'is' : 'are'} no longer among the servers, which are ${listed(is)} now`,
-      advice: 'Go on serving the old host, or redirect (308), until clients have moved.',
+      advice: 'Keep serving the old host, or redirect (308), until clients have moved.',
     },
   ];
 }
@@ -285,7 +285,7 @@ function movedChange(a: Operation, b: Operation): Made {
 function removedChange(a: Operation, now: Contract): Made {
   return {
     ...plain(affected(a, 'operation'), 'versions/operation-removed', 'breaking', a, now),
-    message: 'it is gone',
+    message: 'the operation was removed',
     advice: a.deprecated
       ? 'It was deprecated; see that its sunset has passed and that nobody calls it.'
       : 'Deprecate it first, with a sunset.',

@@ -26,7 +26,7 @@ export interface RegexFlags {
   readonly ignoreCase?: boolean;
   /** `s`: the dot takes line ends too. */
   readonly dotAll?: boolean;
-  /** Look-around is passed over and a backreference is any text, so that what is read holds more than what is meant. */
+  /** Look-around is ignored and a backreference is any text, so that what is read holds more than what is meant. */
   readonly loose?: boolean;
 }
 

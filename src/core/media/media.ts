@@ -85,7 +85,7 @@ export function chooseType(accept: string | undefined, offered: readonly string[
   return best;
 }
 
-/** Does a declared range of request types take this Content-Type? A charset never decides; what names no one type is taken by none. */
+/** Does a declared range of request types take this Content-Type? A charset never decides; what names no one type is handled by none. */
 export function takesType(declared: readonly string[], contentType: string, useParameters = true): boolean {
   const sent = readContentType(contentType);
   return sent !== undefined && isAmong(declared, sent, useParameters);

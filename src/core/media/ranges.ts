@@ -1,4 +1,4 @@
-/** Media types and ranges as headers have them: what can be read, and what was passed over (RFC 9110, 8.3.1 and 12.5.1). */
+/** Media types and ranges as headers have them: what can be read, and what was ignored (RFC 9110, 8.3.1 and 12.5.1). */
 
 export interface MediaRange {
   /** Lower case; `*` in a range. */
@@ -26,7 +26,7 @@ const WEIGHT = /^(?:0(?:\.\d{0,3})?|1(?:\.0{0,3})?)$/u;
 const ANYTHING: MediaRange = { type: '*', subtype: '*', parameters: new Map(), quality: 1 };
 
 /**
- * The ranges of an Accept header. An element that is no range is passed over, and so is a weight that is none: the range
+ * The ranges of an Accept header. An element that is no range is ignored, and so is a weight that is none: the range
  * counts without it. Where nothing is left everything is accepted, as with an empty header. O(header).
  */
 export function readAccept(header: string): ReadHeader {
@@ -39,7 +39,7 @@ export function readAccept(header: string): ReadHeader {
   };
 }
 
-/** The ranges that a text names, in its order; what can't be read is passed over. */
+/** The ranges that a text names, in its order; what can't be read is ignored. */
 export function parseRanges(text: string): readonly MediaRange[] {
   return elementsOf(text).flatMap((element) => rangeOf(element, []) ?? []);
 }
@@ -67,7 +67,7 @@ function rangeOf(element: string, notes: string[]): MediaRange | undefined {
     !TOKEN.test(subtype) ||
     (type === '*' && subtype !== '*')
   ) {
-    notes.push(`"${first}" is no media range and is passed over`);
+    notes.push(`"${first}" is no media range and is ignored`);
     return undefined;
   }
   const parameters = new Map<string, string>();
@@ -79,13 +79,13 @@ function rangeOf(element: string, notes: string[]): MediaRange | undefined {
     const [, quoted] = QUOTED.exec(text) ?? [];
     if (piece === '') continue;
     if (!TOKEN.test(key) || (quoted === undefined && text !== '' && !TOKEN.test(text) && key === 'q')) {
-      notes.push(`"${piece}" of ${first} is no parameter and is passed over`);
+      notes.push(`"${piece}" of ${first} is no parameter and is ignored`);
       continue;
     }
     const value = quoted === undefined ? text : quoted.replaceAll(/\\(.)/gu, '$1');
     if (key !== 'q') parameters.set(key, value);
     else if (WEIGHT.test(text)) quality = Number(text);
-    else notes.push(`the weight "${text}" of ${first} is none from 0 to 1 with up to three decimals, and is passed over`);
+    else notes.push(`the weight "${text}" of ${first} is none from 0 to 1 with up to three decimals, and is ignored`);
   }
   return { type, subtype, parameters, quality };
 }

@@ -34,7 +34,7 @@ const shortRoute = line.describe('METHOD[|METHOD] /path -> handler');
 
 const longRoute = z.strictObject({
   route: line.describe('METHOD[|METHOD] /path'),
-  handler: text.describe('Who takes the request'),
+  handler: text.describe('Which handler the route has'),
   name: text.optional(),
   summary: z.string().optional(),
   parameters,

@@ -32,7 +32,7 @@ const versioning = z
       .array(z.strictObject({ id, deprecated: z.union([z.boolean(), date]).optional(), sunset: date.optional() }))
       .min(1),
     missing: status.optional().describe('Answered when no version is named and there is no default; 400'),
-    unknown: status.optional().describe('Answered when nobody knows the version; 400'),
+    unknown: status.optional().describe('Answered for an unknown version; 400'),
     elsewhere: status.optional().describe('Answered when only other routes have the version; 404'),
   })
   .refine((v) => v.selector === 'path' || v.name !== undefined, {
@@ -48,7 +48,7 @@ const expectation = z.strictObject({
   headers: z.record(text, z.string()).optional(),
   service: text.optional().describe('Which service; the first by default'),
   handler: text.optional().describe('Who should take it'),
-  status: status.optional().describe('What should be answered when nobody takes it'),
+  status: status.optional().describe('What should be answered when no route matches'),
   parameters: z.record(text, z.string()).optional(),
   allow: z.array(text).optional(),
 });

@@ -5,12 +5,12 @@ export const malformedDocument: Rule = {
   id: 'document/malformed',
   level: 'warning',
   messages: { part: '{problem}' },
-  advice: { correct: 'Correct it; until then this part of the document is passed over.' },
+  advice: { correct: 'Correct it; until then this part of the document is ignored.' },
   meta: {
     what: 'A part of an OpenAPI document that is not as the specification wants it.',
     why: 'What cannot be read cannot be checked, and other programs stumble over it too.',
     example: 'paths:\n  /basins:\n    parameters: { name: basinId }       # a list was expected',
-    mend: 'Correct the part that is named.',
+    fix: 'Correct the part that is named.',
   },
   check: (context) => flawsOf(context, ['malformed'], 'correct'),
 };

@@ -8,9 +8,9 @@ export const misspelt: Rule = {
   advice: { correct: 'Correct the key, or give it the prefix x- if it is meant to be your own.' },
   meta: {
     what: 'A key that means nothing where it stands and is nearly one that does.',
-    why: 'Unknown keys are passed over in silence, so what was meant does not happen.',
+    why: 'Unknown keys are ignored in silence, so what was meant does not happen.',
     example: 'schema: { type: object, requred: [lockId] }',
-    mend: 'Correct its spelling.',
+    fix: 'Correct its spelling.',
   },
   check: (context) => flawsOf(context, ['misspelt'], 'correct'),
 };

@@ -19,7 +19,7 @@ export const documentNames: Rule = {
     what: 'An operationId that two operations have, or a security scheme that is not declared.',
     why: 'Generated clients lose one of the two methods, and cannot tell which credentials to send.',
     example: 'get: { operationId: locks.list, … }\npost: { operationId: locks.list, … }',
-    mend: 'Give each operation its own operationId, and declare each security scheme under its name.',
+    fix: 'Give each operation its own operationId, and declare each security scheme under its name.',
   },
   check: (context) =>
     context.service.contracts.flatMap((contract): readonly Found[] => {

@@ -20,14 +20,14 @@ export const neverFits: Rule = {
   },
   advice: {
     bounds: 'Correct the two bounds.',
-    name: 'Declare the property, or take it out of required.',
+    name: 'Declare the property, or remove it from required.',
     parts: 'See which parts exclude each other: often additionalProperties: false in one part of an allOf.',
   },
   meta: {
     what: 'A schema that nothing fits, or that requires a property it does not declare.',
     why: 'No client can send a valid value, or clients leave out what the service expects.',
     example: '{ type: integer, minimum: 10, maximum: 1 }',
-    mend: 'Correct the bounds, or the name of the required property.',
+    fix: 'Correct the bounds, or the name of the required property.',
   },
   check: (context) =>
     context.service.contracts.flatMap((c) => [...schemasOf(c).flatMap((s) => flawOf(s, c.title) ?? []), ...bodiesOf(c)]),
@@ -52,7 +52,7 @@ function bodiesOf(contract: Contract): readonly Found[] {
             message: 'body',
             together: `${side} ${contract.place.file}`,
             advice: 'parts',
-            data: { title: operationTitle(operation), does: side === 'request' ? 'takes' : 'answers with' },
+            data: { title: operationTitle(operation), does: side === 'request' ? 'accepts' : 'returns' },
             at: { place: media.place, what: operationTitle(operation) },
           },
         ];

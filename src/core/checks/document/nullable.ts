@@ -13,13 +13,13 @@ export const nullable: Rule = {
     one: 'nullable: true stands beside {beside} and without type, where it has no effect{more}',
   },
   advice: {
-    mend: 'Write type beside it, or a form of its own for null.',
+    fix: 'Write type beside it, or a form of its own for null.',
   },
   meta: {
     what: 'nullable: true where no type stands beside it (OpenAPI 3.0.3, 4.7.24).',
-    why: 'By the standard null is refused there, and many tools take it: clients and services disagree.',
+    why: 'By the standard null is rejected there, and many tools accept it: clients and services disagree.',
     example: '{ nullable: true, allOf: [{ $ref: "#/components/schemas/Lock" }] }',
-    mend: 'Say type: object beside it, or null as a form of its own.',
+    fix: 'Say type: object beside it, or null as a form of its own.',
   },
   check: (context) =>
     context.service.contracts.flatMap((contract) =>
@@ -30,7 +30,7 @@ export const nullable: Rule = {
         return [
           {
             message: 'one',
-            advice: 'mend',
+            advice: 'fix',
             together: place.file,
             data: { beside },
             at: { place: { ...place, pointer: `${place.pointer}/nullable` }, what: contract.title },

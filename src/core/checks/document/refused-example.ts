@@ -11,13 +11,13 @@ export const refusedExample: Rule = {
     one: 'this example is {value}, which its own schema refuses: {why}{more}',
   },
   advice: {
-    mend: 'Correct the example, or the schema.',
+    fix: 'Correct the example, or the schema.',
   },
   meta: {
     what: 'An example that its own schema refuses.',
     why: 'People copy examples before they read schemas.',
     example: '{ type: string, format: date, example: tomorrow }',
-    mend: 'Choose an example that the schema holds.',
+    fix: 'Choose an example that the schema holds.',
   },
   check: (context) =>
     context.service.contracts.flatMap((contract) =>
@@ -37,7 +37,7 @@ function refused(schema: Schema, title: string): Found | undefined {
     return {
       message: 'one',
       together: schema.place.file,
-      advice: 'mend',
+      advice: 'fix',
       data: { value: text.length > 80 ? `${text.slice(0, 79)}…` : text, why: first.message },
       at: { place: schema.place, what: title },
     };

@@ -1,4 +1,4 @@
-/** Resources by methods: what is served, documented, missing, or taken by another route. */
+/** Resources by methods: what is served, documented, missing, or handled by another route. */
 import type { Endpoint } from '../../contract/pairing/endpoints.ts';
 import { answeredSchema, keyIn, sentSchema, stepOf } from '../../contract/resources/lifecycle.ts';
 import { missingOf, USUAL_POLICY } from '../../contract/resources/method-policy.ts';

@@ -15,7 +15,7 @@ export interface Rule {
     readonly why: string;
     /** A piece of a route table or document that shows it, in the canal's world. */
     readonly example: string;
-    readonly mend: string;
+    readonly fix: string;
   };
   readonly check: (context: Context) => readonly Found[];
 }

@@ -18,7 +18,7 @@ export const clientMedia: Rule = {
     what: 'A client of the settings that is answered 406 or 415.',
     why: "It is known to call the service, and it can't.",
     example: 'clients:\n  - { name: old tablet, accept: application/xml }      # and the routes return JSON alone',
-    mend: 'Offer the type.',
+    fix: 'Offer the type.',
   },
   check: (context) => {
     const { router } = context;
@@ -36,7 +36,7 @@ export const clientMedia: Rule = {
         const { status, following } = first.got;
         const why =
           status === 415
-            ? `it sends ${client.sends}, and ${takes.join(', ')} is taken`
+            ? `it sends ${client.sends}, and ${takes.join(', ')} is accepted`
             : `it accepts ${client.accept}, and ${returns.join(', ')} is returned`;
         const more = others.length === 0 ? '' : ` and ${others.length} more`;
         return {

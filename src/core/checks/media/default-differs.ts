@@ -17,7 +17,7 @@ export const defaultDiffers: Rule = {
     what: 'A default response format that differs between operations.',
     why: 'A client that never thought of Accept reads JSON everywhere, and XML in one place.',
     example: '- route: GET /tolls\n  returns: [application/xml, application/json]     # all others have JSON first',
-    mend: 'Put the usual type first.',
+    fix: 'Put the usual type first.',
   },
   check: (context) => {
     const { router } = context;

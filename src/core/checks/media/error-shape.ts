@@ -18,7 +18,7 @@ export const errorShape: Rule = {
     what: 'Error answers in another shape than the rest.',
     why: 'Clients need a second way to read errors, and find out in production.',
     example: '404 as text/plain beside application/problem+json',
-    mend: 'Use one shape.',
+    fix: 'Use one shape.',
   },
   check: (context) => {
     const errors = context

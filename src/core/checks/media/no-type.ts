@@ -16,7 +16,7 @@ export const noType: Rule = {
     what: 'A body without any media type.',
     why: 'Nobody knows what to send as Content-Type, or how to read what comes.',
     example: 'requestBody: { required: true, content: {} }',
-    mend: 'Name it.',
+    fix: 'Name it.',
   },
   check: (context) =>
     context.endpoints().flatMap((endpoint): Found[] => {

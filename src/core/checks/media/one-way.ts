@@ -19,8 +19,8 @@ export const oneWay: Rule = {
   meta: {
     what: 'A resource that is read in one set of formats and written in another.',
     why: "What was read can't be sent back in the format it came in.",
-    example: 'GET /vessels/{registration} returns XML too, PUT takes JSON alone',
-    mend: 'Make the sets equal.',
+    example: 'GET /vessels/{registration} returns XML too, PUT accepts only JSON',
+    fix: 'Make the sets equal.',
   },
   check: (context) => {
     const exchanges = new Map(context.exchanges().map((e) => [e.endpoint, e]));

@@ -10,10 +10,10 @@ export const patchFormat: Rule = {
   id: 'media/patch-format',
   level: 'note',
   messages: {
-    plain: '{title}{more} takes application/json, which does not say what a missing property or a null means',
-    list: '{title} takes application/json-patch+json, whose body is a list of operations (RFC 6902), and its schema is none',
-    announced: '{other} announces {type} in Accept-Patch, which {title} does not take',
-    silent: '{title} takes {type}, which the Accept-Patch of {other} does not announce',
+    plain: '{title}{more} accepts application/json, which does not say what a missing property or a null means',
+    list: '{title} accepts application/json-patch+json, whose body is a list of operations (RFC 6902), and its schema is none',
+    announced: '{other} announces {type} in Accept-Patch, which {title} does not accept',
+    silent: '{title} accepts {type}, which the Accept-Patch of {other} does not announce',
   },
   advice: {
     name: 'Take application/merge-patch+json (RFC 7396) or application/json-patch+json (RFC 6902), and say so in Accept-Patch (RFC 5789).',
@@ -21,8 +21,8 @@ export const patchFormat: Rule = {
   meta: {
     what: 'A PATCH whose format leaves open what it does.',
     why: 'One client sends null to remove a property, another leaves it out, and both are right.',
-    example: 'PATCH /locks/{lockId} takes application/json',
-    mend: 'Name the patch format.',
+    example: 'PATCH /locks/{lockId} accepts application/json',
+    fix: 'Name the patch format.',
   },
   check: (context) => {
     const patches = context.exchanges().filter((e) => e.endpoint.method === 'PATCH');

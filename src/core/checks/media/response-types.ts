@@ -14,7 +14,7 @@ export const responseTypes: Rule = {
     what: 'Response media types that the route returns and the document does not have, or the reverse.',
     why: 'A client that asks for what is documented gets 406; one that asks for nothing may get a format it never heard of.',
     example: '- route: GET /locks/{lockId}\n  returns: [application/json, application/xml]     # the document has JSON alone',
-    mend: 'Decide which types the service writes, and say it on both sides.',
+    fix: 'Decide which types the service writes, and say it on both sides.',
   },
   check: (context) => mediaFindings(context, (d) => typeDifferences(d, 'response'), 'returns'),
 };

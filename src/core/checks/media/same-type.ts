@@ -19,7 +19,7 @@ export const sameType: Rule = {
     what: 'Two contents that no request can tell apart, so that the later one is never chosen.',
     why: 'Whatever is described there is never sent.',
     example: 'content: { application/json: …, "application/json; charset=utf-8": … }',
-    mend: 'Keep one.',
+    fix: 'Keep one.',
   },
   check: (context) => {
     const useParameters = countsParameters(context.router?.facts);

@@ -8,7 +8,7 @@ export const anyMethod: Rule = {
   id: 'methods/any-method',
   level: 'note',
   messages: {
-    one: '{title} takes every method, those nobody thought of too',
+    one: '{title} handles every method, also those nobody thought of',
   },
   advice: {
     name: 'Name the methods that the handler knows; the others then get 405 with an Allow list.',
@@ -17,7 +17,7 @@ export const anyMethod: Rule = {
     what: 'A route for any method that is no proxy.',
     why: 'A DELETE that was never meant reaches the handler, which may treat it as a GET.',
     example: '- ANY /locks/{lockId} -> locks.read',
-    mend: 'Write the methods out.',
+    fix: 'Write the methods out.',
   },
   check: ({ router }) =>
     (router?.table.routes ?? [])

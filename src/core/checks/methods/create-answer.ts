@@ -18,7 +18,7 @@ export const createAnswer: Rule = {
     what: 'A create that answers nothing, or everything.',
     why: 'The client has to search for what it just made.',
     example: 'POST /passages with 200 and no content',
-    mend: 'Answer with the item, or with its Location.',
+    fix: 'Answer with the item, or with its Location.',
   },
   check: (context) =>
     context.resources().flatMap((resource): Found[] => {

@@ -15,7 +15,7 @@ export const deprecation: Rule = {
     what: 'An operation that is deprecated on one side alone.',
     why: 'Clients learn it too late, or the service goes on serving what it announced to end.',
     example: '- route: GET /v1/locks\n  handler: v1.locks.list\n  deprecated: true            # and the document is silent',
-    mend: 'Decide, and say it in both.',
+    fix: 'Decide, and say it in both.',
   },
   check: (context) => differing(context),
 };

@@ -15,9 +15,9 @@ export const errorInSuccess: Rule = {
   },
   meta: {
     what: 'A successful answer that can be an error.',
-    why: 'A client that trusts 200 takes an error for data.',
+    why: 'A client that trusts 200 reads an error as data.',
     example: '200: { oneOf: [Lock, Problem] }',
-    mend: 'Give the error a status of its own.',
+    fix: 'Give the error a status of its own.',
   },
   check: (context) => {
     const found = context

@@ -11,10 +11,10 @@ export const keyElsewhere: Rule = {
   id: 'methods/key-elsewhere',
   level: 'warning',
   messages: {
-    body: '{title} takes {key} from the body, where its siblings take it from the path',
-    query: '{title} takes {key} from the query, where its siblings take it from the path',
-    both: '{title} takes {key} from the path and wants it in the body too{more}',
-    twice: '{title} takes {key} from the path and wants it in the query too{more}',
+    body: '{title} reads {key} from the body, where its siblings read it from the path',
+    query: '{title} reads {key} from the query, where its siblings read it from the path',
+    both: '{title} reads {key} from the path and requires it in the body too{more}',
+    twice: '{title} reads {key} from the path and requires it in the query too{more}',
   },
   advice: {
     path: 'Take the key from the path alone; two keys in one request can differ.',
@@ -23,7 +23,7 @@ export const keyElsewhere: Rule = {
     what: "An item's key that comes from the body or the query where siblings have it in the path, or from both at once.",
     why: 'Clients have to know for each method where the key goes, and two keys in one request can contradict each other.',
     example: 'PUT /passages with { passageId, … } beside GET /passages/{passageId}',
-    mend: "Use the item's path for every method.",
+    fix: "Use the item's path for every method.",
   },
   check: (context) => keysElsewhere(context),
 };

@@ -22,7 +22,7 @@ export const listParameters: Rule = {
     what: 'Query parameters of lists that have one name and differ in type, default or limit.',
     why: 'What was learned from one list is wrong for the next.',
     example: 'GET /locks?limit up to 100, GET /passages?limit up to 50',
-    mend: 'Share the parameter.',
+    fix: 'Share the parameter.',
   },
   check: (context) => {
     const lists = context.resources().flatMap((r) => r.members.filter((m) => m.step === 'list').map((m) => m.endpoint));

@@ -12,16 +12,16 @@ export const looseSibling: Rule = {
   id: 'methods/loose-sibling',
   level: 'warning',
   messages: {
-    one: '{loose} takes {value}, which {strict} refuses: {why}{more}',
+    one: '{loose} accepts {value}, which {strict} rejects: {why}{more}',
   },
   advice: {
-    same: 'Let both take the same values; use one schema.',
+    same: 'Let both accept the same values; use one schema.',
   },
   meta: {
     what: 'Siblings that accept different values: create checks what replace lets through, or the reverse.',
     why: 'What could not be created is written by the back door, and fails later.',
-    example: 'POST /vessels wants a registration by pattern, PUT /vessels/{registration} takes any text',
-    mend: 'Share the schema.',
+    example: 'POST /vessels wants a registration by pattern, PUT /vessels/{registration} accepts any text',
+    fix: 'Share the schema.',
   },
   check: (context) =>
     context.resources().flatMap((resource): Found[] => {

@@ -18,7 +18,7 @@ export const lostKey: Rule = {
     what: 'Items whose key no answer of create or list holds.',
     why: "A client that has just created something can't address it.",
     example: 'POST /passages answers { "ok": true }, and GET /passages/{passageId} wants the id',
-    mend: 'Put the key into the answer.',
+    fix: 'Put the key into the answer.',
   },
   check: (context) =>
     context.resources().flatMap((resource): Found[] => {

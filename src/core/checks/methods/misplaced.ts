@@ -17,7 +17,7 @@ export const misplaced: Rule = {
     what: "An item's method on a collection's path, or a create on an item's.",
     why: 'A DELETE that forgets the key deletes everything; a POST on an item leaves open what its key will be.',
     example: '- DELETE /passages -> passages.delete      # the key comes in the body',
-    mend: 'Put the method where its path says what it touches.',
+    fix: 'Put the method where its path says what it touches.',
   },
   check: (context) => misplacedOf(context),
 };

@@ -18,9 +18,9 @@ export const missingMethod: Rule = {
   },
   meta: {
     what: 'A method that the policy asks of a resource and that it does not have.',
-    why: "What was created can't be read back, changed or taken away again.",
+    why: "What was created can't be read back, changed or deleted.",
     example: '- GET /passages -> passages.list\n- POST /passages -> passages.create       # and no GET /passages/{passageId}',
-    mend: 'Add the method, or write the exception into the settings.',
+    fix: 'Add the method, or write the exception into the settings.',
   },
   check: (context) => context.resources().flatMap((resource) => report(context, resource)),
 };

@@ -21,7 +21,7 @@ export const names: Rule = {
     what: 'An operationId that is unlike its handler or route name, where nearly all others are like theirs.',
     why: 'A copied route that kept its old handler looks like this.',
     example: '- DELETE /passages/{passageId} -> passages.read          # operationId: passages.delete',
-    mend: 'See whether the right handler is called, then make the names agree.',
+    fix: 'See whether the right handler is called, then make the names agree.',
   },
   check: (context) => (['handler', 'name'] as const).flatMap((what) => unlike(context, what)).slice(0, MOST),
 };

@@ -11,8 +11,8 @@ export const notSendable: Rule = {
   id: 'methods/not-sendable',
   level: 'warning',
   messages: {
-    wrapped: 'what {read} answers is wrapped in "{name}", and {write} takes it without: it can\'t be sent back as it is{more}',
-    unwrapped: '{write} takes its value wrapped in "{name}", and {read} answers without: it can\'t be sent back as it is{more}',
+    wrapped: 'what {read} answers is wrapped in "{name}", and {write} accepts it without: it can\'t be sent back as it is{more}',
+    unwrapped: '{write} accepts its value wrapped in "{name}", and {read} answers without: it can\'t be sent back as it is{more}',
     required: '{write} requires {name}, which the server makes: it is read-only in what {read} answers{more}',
   },
   advice: {
@@ -21,8 +21,8 @@ export const notSendable: Rule = {
   meta: {
     what: 'A value that can be read and not be sent back.',
     why: 'Every client has to take it apart and put it together by hand.',
-    example: 'GET /locks/{lockId} answers { "lock": { … } }, PUT takes { … }',
-    mend: 'Give both directions one shape.',
+    example: 'GET /locks/{lockId} answers { "lock": { … } }, PUT accepts { … }',
+    fix: 'Give both directions one shape.',
   },
   check: (context) =>
     context.resources().flatMap((resource): readonly Found[] => {

@@ -15,7 +15,7 @@ export const openWrite: Rule = {
     what: 'A write that says nothing of security where nearly all others are guarded.',
     why: 'One forgotten line lets everybody change what all other writes protect.',
     example: 'POST /stoppages without security:, where all other writes name keeperLogin',
-    mend: 'Guard it.',
+    fix: 'Guard it.',
   },
   check: (context) => {
     const writes = context

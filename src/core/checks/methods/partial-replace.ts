@@ -17,7 +17,7 @@ export const partialReplace: Rule = {
     what: 'A replace that is declared like a modify: nothing of its body is required, though create requires something.',
     why: 'A client that sends one property with PUT loses all others, or the service merges and breaks what PUT means (RFC 9110, 9.3.4).',
     example: 'PUT /locks/{lockId} with a body of optional properties',
-    mend: 'Require the whole, or use PATCH.',
+    fix: 'Require the whole, or use PATCH.',
   },
   check: (context) =>
     context.resources().flatMap((resource): Found[] => {

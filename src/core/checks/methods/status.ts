@@ -17,7 +17,7 @@ export const undocumentedStatus: Rule = {
     what: 'A status that the kind of operation answers with and that its document does not have.',
     why: 'Clients meet an answer that nobody told them of, and have no type for its body.',
     example: 'GET /locks/{lockId} without a 404',
-    mend: 'Document it where it can come.',
+    fix: 'Document it where it can come.',
   },
   check: (context) => WANTED.flatMap((wanted) => report(context, wanted)),
 };
@@ -33,7 +33,7 @@ interface Wanted {
 const WANTED: readonly Wanted[] = [
   { status: '201', what: 'create', enough: ['201', '200', '202', '204', '303'], of: (_, step) => step === 'create' },
   { status: '204', what: 'delete', enough: ['204', '200', '202'], of: (_, step) => step === 'delete' },
-  { status: '400', what: 'take a body', enough: ['400', '422'], of: (e) => e.operation?.body !== undefined },
+  { status: '400', what: 'accept a body', enough: ['400', '422'], of: (e) => e.operation?.body !== undefined },
   { status: '404', what: 'speak of one item', enough: ['404', '410'], of: (_, __, role) => role === 'item' },
 ];
 

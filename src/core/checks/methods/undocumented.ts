@@ -16,12 +16,12 @@ export const undocumented: Rule = {
     path: '{path} is served, and no document mentions it: {methods}',
     resource: '{count} routes under {resource} are served, and no document mentions any of them',
   },
-  advice: { add: 'Document it, or take the route out if nobody needs it.' },
+  advice: { add: 'Document it, or remove the route if nobody needs it.' },
   meta: {
     what: 'A route that no OpenAPI document of the service describes.',
     why: 'Clients are told nothing about it, and nobody reviews what it lets in and gives out.',
     example: '- POST /locks/{lockId}/cycle -> locks.cycle        # and no such path in the document',
-    mend: 'Add the operation to the document, or remove the route.',
+    fix: 'Add the operation to the document, or remove the route.',
   },
   check: (context) => {
     const pairing = context.pairing();

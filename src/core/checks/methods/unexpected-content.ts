@@ -19,7 +19,7 @@ export const unexpectedContent: Rule = {
     what: 'A request body of GET, HEAD or DELETE, or a body of an answer that has none: 204, 205, 304.',
     why: 'RFC 9110, 9.3, gives it no meaning: proxies drop it, and clients refuse to send it.',
     example: 'GET /passages with a requestBody that filters',
-    mend: 'Use the query.',
+    fix: 'Use the query.',
   },
   check: (context) => {
     const found = context

@@ -15,16 +15,16 @@ export const unserved: Rule = {
     another: '{operation} is documented, and a request for it lands on {handler}',
   },
   advice: {
-    declare: 'Declare the route, or take the operation out of the document.',
+    declare: 'Declare the route, or remove the operation from the document.',
     near: 'Declare the route, or correct the document: {near} is the nearest ({why}).',
-    land: 'Declare a route for it ahead of {route}, or take the operation out of the document.',
+    land: 'Declare a route for it ahead of {route}, or remove the operation from the document.',
   },
   meta: {
     what: 'A documented operation that no route serves.',
     why: 'Clients written from the document get 404 or 405, or an answer from a handler that was meant for something else.',
     example:
       'paths:\n  /stoppages/{stoppageId}:\n    delete: { operationId: stoppages.delete }     # and no DELETE route in the table',
-    mend: 'Serve it, or stop promising it.',
+    fix: 'Serve it, or stop promising it.',
   },
   check: (context) =>
     context
@@ -58,7 +58,7 @@ function report(context: Context, documented: Documented): readonly Found[] {
       data,
       at: { place: operation.place, what: operationTitle(operation) },
       related: [
-        ...(leaf === undefined ? [] : [{ role: 'takes its requests', ...spotOf(leaf.route) }]),
+        ...(leaf === undefined ? [] : [{ role: 'shadowed by', ...spotOf(leaf.route) }]),
         ...(near === undefined ? [] : [{ role: 'nearest', ...spotOf(near.route) }]),
       ],
       witness,

@@ -17,7 +17,7 @@ export const ambiguous: Rule = {
     why: 'Which handler runs is left to chance, to the order of registration, or the service does not start at all.',
     example:
       'router: { precedence: most-specific }\nroutes:\n  - GET /tolls/{number:int} -> tolls.read\n  - GET /tolls/{code:hex} -> tolls.byCode        # /tolls/7 is both',
-    mend: 'Make the types disjoint, or put a literal into one of the paths.',
+    fix: 'Make the types disjoint, or put a literal into one of the paths.',
   },
   check: ({ router }) =>
     router === undefined

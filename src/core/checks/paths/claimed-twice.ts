@@ -24,7 +24,7 @@ export const claimedTwice: Rule = {
     why: 'The gateway hands the request to one of them; the other never sees it, or sees it depending on the order of its settings.',
     example:
       'services:\n  - { name: tolls, routes: tolls.routes.yaml, mount: /tolls }             # GET /{tollId}\n  - { name: quotes, routes: quotes.routes.yaml, mount: /tolls/quotes }    # GET /, which is a tollId too',
-    mend: 'Give each service a prefix of its own, or give the parameter a type that excludes the paths of the other service.',
+    fix: 'Give each service a prefix of its own, or give the parameter a type that excludes the paths of the other service.',
   },
   check: ({ router, service }) =>
     router === undefined ? [] : (service.earlier ?? []).flatMap((other) => claims(router, other) ?? []),

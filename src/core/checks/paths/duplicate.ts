@@ -22,7 +22,7 @@ export const duplicate: Rule = {
     what: 'Two routes that match exactly the same requests, whatever their parameters are called.',
     why: 'Only one of the two handlers ever runs; which one depends on the router. Mostly one was copied and its method or path forgotten.',
     example: '- GET /tolls/{tollId} -> tolls.read\n- GET /tolls/{id} -> tolls.quote           # the same requests',
-    mend: 'Remove one, or correct the method or path of the copy.',
+    fix: 'Remove one, or correct the method or path of the copy.',
   },
   check: (context) => {
     const { router } = context;

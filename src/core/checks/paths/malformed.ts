@@ -13,7 +13,7 @@ export const malformed: Rule = {
     style: '{problem}',
   },
   advice: {
-    unreadable: 'Correct the pattern; until then every other check passes over this route.',
+    unreadable: 'Correct the pattern; until then every other check ignores this route.',
     pattern: 'Correct the pattern.',
     line: 'Correct the line; it was read as far as possible.',
     style: 'Say the style of the table, or write the path in it; until then other checks leave it out.',
@@ -24,7 +24,7 @@ export const malformed: Rule = {
     why: 'Routers read such patterns differently: some refuse them, some drop a value, some match what nobody meant.',
     example:
       '- GET /basins//berths -> berths.list\n- GET /basins/{id}/berths/{id} -> berths.read     # one of the two values is lost',
-    mend: 'Start with one slash, leave no segment empty, give each parameter of a pattern its own name and each route its own.',
+    fix: 'Start with one slash, leave no segment empty, give each parameter of a pattern its own name and each route its own.',
   },
   check: (context) => context.router?.table.flaws.map(report) ?? [],
 };

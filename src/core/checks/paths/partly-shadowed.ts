@@ -12,7 +12,7 @@ export const partlyShadowed: Rule = {
     what: 'A route that loses some of its requests to one that is asked first, though neither was written as the special case of the other.',
     why: 'Which handler runs depends on the value that a client happens to send. A literal ahead of a parameter is the normal idiom and is not meant here.',
     example: '- GET /{basin}/berths -> basins.berths\n- GET /elm/{kind} -> elm.kind                  # loses /elm/berths',
-    mend: 'Decide whose request it is and say so: with a type, a literal, or a path of its own.',
+    fix: 'Decide whose request it is and say so: with a type, a literal, or a path of its own.',
   },
   check: (context) => {
     const { router } = context;
@@ -33,7 +33,7 @@ export const partlyShadowed: Rule = {
           other: others.length > 1 ? `${others.length} other routes` : routeTitle(others[0] as never),
         },
         at: spotOf(route),
-        related: others.map((o) => ({ role: 'takes some of its requests', ...spotOf(o) })),
+        related: others.map((o) => ({ role: 'overlaps with', ...spotOf(o) })),
         witness: witnessOf(router, witness),
         restsOn: orderFacts(router.facts),
       }));

@@ -15,7 +15,7 @@ export const refusedByHandler: Rule = {
     why: 'A client that sends nonsense gets a server error, and somebody is woken by it.',
     example:
       'router: { refusal: "500" }\nroutes:\n  - { route: GET /tolls/{number}, handler: tolls.read, parameters: { number: uint } }',
-    mend: 'Let the pattern refuse what the handler cannot use.',
+    fix: 'Let the pattern refuse what the handler cannot use.',
   },
   check: ({ router }) => {
     if (router === undefined || router.facts.refusal !== '500') return [];

@@ -14,8 +14,8 @@ export const strayMethod: Rule = {
   meta: {
     what: 'A path of its own that lacks a method which the more general pattern behind it has.',
     why: 'A DELETE of /locks/closed deletes the lock whose id is "closed", or fails with an error nobody understands, where 405 was expected.',
-    example: '- GET /locks/closed -> locks.closed\n- DELETE /locks/{lockId} -> locks.delete       # takes DELETE /locks/closed',
-    mend: 'Type the parameter, so that the word is no value of it.',
+    example: '- GET /locks/closed -> locks.closed\n- DELETE /locks/{lockId} -> locks.delete       # handles DELETE /locks/closed',
+    fix: 'Type the parameter, so that the word is no value of it.',
   },
   check: ({ router, service }) => {
     if (router === undefined) return [];
@@ -34,7 +34,7 @@ export const strayMethod: Rule = {
         status: following.status ?? '',
       },
       at: spotOf(route),
-      related: others.map((o) => ({ role: 'takes the others', ...spotOf(o) })),
+      related: others.map((o) => ({ role: 'handled instead by', ...spotOf(o) })),
       witness: {
         kind: 'request' as const,
         request: following.request,

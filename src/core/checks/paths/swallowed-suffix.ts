@@ -7,14 +7,14 @@ import type { Rule } from '../engine/rule.ts';
 export const swallowedSuffix: Rule = {
   id: 'paths/swallowed-suffix',
   level: 'warning',
-  messages: { takes: '{route} takes {target} with {parameter} = "7{suffix}", while {meant} means {suffix} as a format' },
-  advice: { type: 'Give {parameter} a type without a dot, or take formats by Accept alone.' },
+  messages: { takes: '{route} handles {target} with {parameter} = "7{suffix}", while {meant} means {suffix} as a format' },
+  advice: { type: 'Give {parameter} a type without a dot, or choose formats only by Accept.' },
   meta: {
-    what: 'An item route whose parameter takes a suffix that means a format elsewhere in the service.',
+    what: 'An item route whose parameter matches a suffix that means a format elsewhere in the service.',
     why: 'A client that has learned to write .json gets 404 or 500 for the items, because no item has that id.',
     example:
-      '- GET /stoppages.{format} -> stoppages.export\n- GET /stoppages/{stoppageId} -> stoppages.read    # takes 7.json as an id',
-    mend: 'Type the parameter, serve the suffix everywhere, or nowhere.',
+      '- GET /stoppages.{format} -> stoppages.export\n- GET /stoppages/{stoppageId} -> stoppages.read    # matches 7.json as an id',
+    fix: 'Type the parameter, serve the suffix everywhere, or nowhere.',
   },
   check: (context) => {
     const { router } = context;

@@ -10,12 +10,12 @@ export const unexpectedOutcome: Rule = {
   id: 'paths/unexpected-outcome',
   level: 'error',
   messages: { differs: '{request} was expected to {expected}, and {found}' },
-  advice: { near: '{near}.', table: 'Mend the table, or the expectation if it has become wrong.' },
+  advice: { near: '{near}.', table: 'Fix the table, or the expectation if it has become wrong.' },
   meta: {
     what: 'A request under expect: in the settings whose outcome is not the one that was written down.',
     why: 'Somebody depends on it. A changed table hands requests to other handlers without anybody noticing.',
     example: 'expect:\n  - { request: GET /locks/7, handler: locks.read, parameters: { lockId: "7" } }',
-    mend: 'Run "elm-gate follow" with the request to see who takes it and why, then mend the table or the expectation.',
+    fix: 'Run "elm-gate follow" with the request to see which route handles it and why, then fix the table or the expectation.',
   },
   check: ({ router, service }) => (router === undefined ? [] : (service.expectations ?? []).flatMap((e) => report(router, e))),
 };
@@ -34,10 +34,10 @@ function report(router: Router, expectation: Expectation): readonly Found[] {
         request: `${expectation.request.method} ${expectation.request.target}`,
         expected: wrong.map((w) => w.expected).join(' and '),
         found: wrong.map((w) => w.found).join(' and '),
-        near: near === undefined ? '' : `Nearest: ${near.message}; ${near.target} would be taken by ${near.route.handler}`,
+        near: near === undefined ? '' : `Nearest: ${near.message}; ${near.target} would be handled by ${near.route.handler}`,
       },
       at: { place: expectation.place, what: `${expectation.request.method} ${expectation.request.target}` },
-      related: following.leaf === undefined ? [] : [{ role: 'takes it', ...spotOf(following.leaf.route) }],
+      related: following.leaf === undefined ? [] : [{ role: 'handles it', ...spotOf(following.leaf.route) }],
       witness: { kind: 'request', request, takenBy: leaf?.route.handler ?? null, status },
       restsOn: following.restsOn,
     },
@@ -50,8 +50,8 @@ function differences(
 ): readonly { expected: string; found: string }[] {
   const out: { expected: string; found: string }[] = [];
   const taker = f.leaf?.route.handler;
-  const fate = taker === undefined ? `is answered ${f.status ?? f.outcome}` : `is taken by ${taker}`;
-  if (handler !== undefined && taker !== handler) out.push({ expected: `be taken by ${handler}`, found: fate });
+  const fate = taker === undefined ? `is answered ${f.status ?? f.outcome}` : `is handled by ${taker}`;
+  if (handler !== undefined && taker !== handler) out.push({ expected: `be handled by ${handler}`, found: fate });
   if (status !== undefined && f.status !== status) out.push({ expected: `be answered ${status}`, found: fate });
   if (allow !== undefined && [...allow].sort().join() !== [...(f.allow ?? [])].sort().join()) {
     out.push({

@@ -20,13 +20,13 @@ export const badDefault: Rule = {
     schema: 'this default is {value}, which its own schema refuses: {why}{more}',
   },
   advice: {
-    mend: 'Correct the default, or the schema.',
+    fix: 'Correct the default, or the schema.',
   },
   meta: {
     what: 'A default that its own schema refuses.',
     why: 'Clients and servers that fill it in send and store values that are refused elsewhere.',
     example: 'schema: { type: integer, minimum: 1, default: 0 }',
-    mend: 'Choose a default that the schema holds.',
+    fix: 'Choose a default that the schema holds.',
   },
   check: (context) =>
     context.service.contracts.flatMap((contract) => {
@@ -48,7 +48,7 @@ export const badDefault: Rule = {
             message: name === undefined ? 'schema' : 'parameter',
             // Tools read the text as the value that is meant.
             ...(isText(value, k) ? { level: 'note' as const } : {}),
-            advice: 'mend',
+            advice: 'fix',
             together: [schema.place.file, JSON.stringify(value), first.message].join(' '),
             data: { name: name ?? '', value: JSON.stringify(value), why: first.message },
             at: { place: { ...schema.place, pointer: `${schema.place.pointer}/default` }, what: contract.title },

@@ -14,7 +14,7 @@ export const clash: Rule = {
     what: 'A parameter whose types in the route and in the document have no value in common.',
     why: 'Every documented request for it is refused, and whatever is served was never documented.',
     example: '- GET /passages/{passageId:int} -> passages.read       # the document says format: uuid',
-    mend: 'Change the side that is wrong.',
+    fix: 'Change the side that is wrong.',
   },
   check: (context) =>
     typingFindings(context, (t) => (t.relation === 'apart' ? { message: 'apart', advice: 'agree', text: t.refused } : undefined)),

@@ -45,7 +45,7 @@ export function declarationFinding({ operations, name, place }: Declaration): Fo
   const [first, ...others] = operations as readonly [Operation, ...Operation[]];
   return {
     message: 'one',
-    advice: 'mend',
+    advice: 'fix',
     data: { operation: operationTitle(first), name },
     at: { place, what: operationTitle(first) },
     related: others.map((o) => ({ role: 'the same', place: o.place, what: operationTitle(o) })),

@@ -18,7 +18,7 @@ export const inconsistent: Rule = {
     what: 'One parameter with two types: at one position of sibling paths, or under one name across the API.',
     why: 'An id that was read in one place is refused in the next, though it is the same lock.',
     example: '- GET /locks/{lockId:int} -> locks.read\n- GET /locks/{lockId:slug}/gates -> gates.list',
-    mend: 'Decide for one type; name it under types: so that it can be used everywhere.',
+    fix: 'Decide for one type; name it under types: so that it can be used everywhere.',
   },
   check: (context) => context.slots().flatMap(inconsistencies),
 };

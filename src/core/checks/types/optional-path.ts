@@ -8,13 +8,13 @@ export const optionalPath: Rule = {
     one: 'the path parameter {name} of {operation} does not say required: true',
   },
   advice: {
-    mend: 'Add required: true; a path without it would be another path.',
+    fix: 'Add required: true; a path without it would be another path.',
   },
   meta: {
     what: 'A path parameter that is not required.',
     why: 'OpenAPI demands it, and some programs leave the parameter out, which asks for another path.',
     example: '- { name: lockId, in: path, schema: { type: integer } }',
-    mend: 'Add required: true.',
+    fix: 'Add required: true.',
   },
   check: (context) => declarations(context, 'optional').map((d) => declarationFinding(d)),
 };

@@ -9,13 +9,13 @@ export const renamedParameter: Rule = {
     names: 'behind {shown} the same parameter is called {names}{more}',
   },
   advice: {
-    one: 'Call it by one name; people and generated clients take two names for two things.',
+    one: 'Call it by one name; people and generated clients read two names as two things.',
   },
   meta: {
     what: 'One position of sibling paths with two parameter names.',
     why: 'Handlers read the wrong name, and clients get two methods where one was meant.',
     example: '- GET /vessels/{registration} -> vessels.read\n- GET /vessels/{vesselId}/passages -> passages.ofVessel',
-    mend: 'Choose one of the names.',
+    fix: 'Choose one of the names.',
   },
   check: (context) =>
     context.slots().flatMap((slots) =>

@@ -5,16 +5,16 @@ export const takesUndocumented: Rule = {
   id: 'types/takes-undocumented',
   level: 'warning',
   messages: {
-    more: '{place} {name} is {promised} in the document, and the route takes any {type}: "{other}" reaches {handler} undocumented',
+    more: '{place} {name} is {promised} in the document, and the route accepts any {type}: "{other}" reaches {handler} undocumented',
   },
   advice: {
     narrow: 'Give the route the type that the document has, so that other values end before the handler.',
   },
   meta: {
-    what: 'A parameter of which the route takes more than the document has.',
+    what: 'A parameter of which the route accepts more than the document has.',
     why: 'Values that nobody expected reach the handler: text where a number is compared ends in a 500.',
     example: '- GET /locks/{lockId} -> locks.read                      # the document says integer',
-    mend: 'Type the parameter in the route, or document what is taken.',
+    fix: 'Type the parameter in the route, or document what is accepted.',
   },
   check: (context) =>
     typingFindings(context, (t) =>

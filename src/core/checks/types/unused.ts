@@ -8,14 +8,14 @@ export const unusedParameter: Rule = {
     one: '{operation} declares the path parameter {name}, which its path does not have',
   },
   advice: {
-    mend: 'Take it out, or put it into the path; it may be misspelt on one side.',
+    fix: 'Take it out, or put it into the path; it may be misspelt on one side.',
   },
   meta: {
     what: 'A declared path parameter that the path template does not have.',
     why: 'It can never be sent. Mostly the name is misspelt on one side, and the one in the path is undeclared.',
     example:
       'paths:\n  /locks/{lockId}:\n    parameters: [{ name: lockid, in: path, required: true, schema: { type: integer } }]',
-    mend: 'Use one spelling.',
+    fix: 'Use one spelling.',
   },
   check: (context) => declarations(context, 'unused').map((d) => declarationFinding(d)),
 };

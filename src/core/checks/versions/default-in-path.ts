@@ -12,7 +12,7 @@ export const defaultInPath: Rule = {
     what: 'A default version where versions stand in the path.',
     why: 'A request without a version in its path gets 404, whatever the settings say; somebody relies on the default.',
     example: 'versioning:\n  selector: path\n  default: "2"\n  versions: [{ id: "1" }, { id: "2" }]',
-    mend: 'Declare the routes without a prefix, or choose another selector.',
+    fix: 'Declare the routes without a prefix, or choose another selector.',
   },
   check: ({ versions, service }) => {
     const { versioning } = versions();

@@ -19,7 +19,7 @@ export const dropped: Rule = {
     what: 'An operation that the next version lacks, and that was never retired.',
     why: 'Clients move to the next version and find that something is missing, without having been told.',
     example: '- within: /v1\n  routes: [GET /tolls/quote -> tolls.quote]      # not deprecated\n- within: /v2\n  routes: []',
-    mend: 'Announce the end with deprecated: and sunset:, or serve it in the next version.',
+    fix: 'Announce the end with deprecated: and sunset:, or serve it in the next version.',
   },
   check: (context) => {
     const { all: present } = context.presentVersions();

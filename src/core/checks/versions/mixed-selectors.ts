@@ -22,7 +22,7 @@ export const mixedSelectors: Rule = {
     what: 'Routes that tell their versions in different ways.',
     why: 'A client that does for one route what it does for another gets the wrong version, or none.',
     example: '# versioning: { selector: header, name: Desk-Version }\n- GET /locks -> locks.list\n- GET /v1/tolls -> tolls.list',
-    mend: 'Choose one selector.',
+    fix: 'Choose one selector.',
   },
   check: (context) => {
     const { versioning, assumed } = context.versions();

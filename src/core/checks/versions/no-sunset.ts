@@ -17,7 +17,7 @@ export const noSunset: Rule = {
     what: 'Something deprecated without a day on which it ends.',
     why: 'Clients that do not know when something ends do not move away from it.',
     example: 'versions:\n  - { id: "1", deprecated: 2027-01-31 }\n  - { id: "2" }',
-    mend: 'Add sunset:.',
+    fix: 'Add sunset:.',
   },
   check: (context) => [...ofVersions(context), ...ofRoutes(context)],
 };

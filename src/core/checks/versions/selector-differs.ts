@@ -20,7 +20,7 @@ export const selectorDiffers: Rule = {
   advice: {
     default: 'Declare version {id}, or name a declared one.',
     same: 'Write the same name in both; clients that follow the document get the default version.',
-    declare: 'Declare version {id}, or take it out of the document.',
+    declare: 'Declare version {id}, or remove it from the document.',
     spell: 'Write {wanted}, or use version: in place of a fixed {place}.',
   },
   meta: {
@@ -28,7 +28,7 @@ export const selectorDiffers: Rule = {
     why: 'Clients send the version under a name that the server does not read, so they get another version and no error.',
     example:
       '# elm-gate.yaml\nversioning: { selector: header, name: Desk-Version, default: "3", versions: [{ id: "1" }, { id: "2" }] }\n# document\nparameters: [{ name: X-Desk-Version, in: header, schema: { enum: ["1", "2", "7"] } }]',
-    mend: 'Use one name for the header or query parameter in the settings, the document and the routes, and declare every version.',
+    fix: 'Use one name for the header or query parameter in the settings, the document and the routes, and declare every version.',
   },
   check: (context) => {
     const { versioning } = context.service;

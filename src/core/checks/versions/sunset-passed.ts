@@ -17,7 +17,7 @@ export const sunsetPassed: Rule = {
     what: 'Something that is still served after its sunset.',
     why: 'Clients learn that an announced end means nothing, and the code behind it lives on.',
     example: '- route: GET /v1/tolls/quote\n  handler: tolls.quote\n  deprecated: 2026-01-31\n  sunset: 2026-06-30',
-    mend: 'Remove the route, or answer 410.',
+    fix: 'Remove the route, or answer 410.',
   },
   check: (context) => {
     const { today } = context.service;

@@ -19,7 +19,7 @@ export const undeclaredVersion: Rule = {
     why: 'Clients that ask for it are told that there is no such version, and nobody learns when it ends.',
     example:
       '# elm-gate.yaml\nversioning: { selector: path, versions: [{ id: "1" }, { id: "2" }] }\n# routes\n- GET /v3/locks -> locks.list',
-    mend: 'Declare the version, or name one that is declared.',
+    fix: 'Declare the version, or name one that is declared.',
   },
   check: (context) => {
     const { all, assumed } = context.versions();

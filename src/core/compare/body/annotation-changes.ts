@@ -95,13 +95,13 @@ export function undeclared({ cause, is }: Found, way: string, at: Affected, side
   const it = names.length === 1 ? 'it' : 'them';
   const what =
     side === 'request'
-      ? `clients may go on sending ${it}, and nobody says what becomes of ${it}`
+      ? `clients may keep sending ${it}, and nobody says what becomes of ${it}`
       : `${names.length === 1 ? 'it' : 'they'} may still come, as anything`;
   return {
     ...plain(at, 'versions/property-undeclared', 'risky', cause.a, cause.b),
     value: way + below('', names[0] as string),
     message: `${pointers(way, names)} ${names.length === 1 ? 'is' : 'are'} no longer declared: ${what}`,
-    advice: `Go on declaring ${listed(names)}.`,
+    advice: `Keep declaring ${listed(names)}.`,
   };
 }
 

@@ -26,8 +26,8 @@ const WIDENED = 'versions/response-widened';
 const UNSENDABLE = 'versions/response-unsendable';
 const TAKES_MORE: Said = {
   rule: 'versions/request-widened',
-  message: 'more is taken than before',
-  unsure: 'it is said in another way, and more may be taken than before',
+  message: 'more values are accepted than before',
+  unsure: 'rewritten; it may accept more values than before (not decided which)',
 };
 
 /** How something compatible is said. */
@@ -70,7 +70,7 @@ function unsentChanges(memory: Memory, a: Schema, b: Schema, at: Affected, side:
     ...plain(at, UNSENDABLE, 'risky', a, b),
     value: '',
     message: 'no body can be sent any more: nothing fits what is documented now',
-    advice: 'Mend the schema: some of its parts exclude each other.',
+    advice: 'Fix the schema: some of its parts exclude each other.',
   }));
 }
 
@@ -106,7 +106,7 @@ function requestBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected):
                 a,
                 b,
                 l,
-                (words) => `clients may go on sending ${words}, and it is no longer read`,
+                (words) => `clients may keep sending ${words}, and it is no longer read`,
               ),
               advice: `Keep ${l.name} until clients no longer send it.`,
             },
@@ -146,14 +146,14 @@ function responseBodyChanges(memory: Memory, a: Schema, b: Schema, at: Affected)
       ...more.flatMap((m) =>
         tell(memory, causeOf(m), moreKey(m), at, () => ({
           ...plain(at, 'versions/response-property-added', 'compatible', causeOf(m).b, causeOf(m).a),
-          ...wordsFor(memory.losses.response, b, a, m, (words) => `${words} may come now`),
+          ...wordsFor(memory.losses.response, b, a, m, (words) => `${words} may now be returned`),
         })),
       ),
     ];
   return narrowedChanges(memory, a, b, at, 'response', {
     rule: 'versions/response-narrowed',
-    message: 'less is sent than clients were told, or more is declared',
-    unsure: 'it is said in another way, and less may be sent than clients were told',
+    message: 'fewer values are returned than before, or more is declared',
+    unsure: 'rewritten; it may return fewer values (not decided which)',
   });
 }
 
@@ -235,7 +235,7 @@ function blamedChange(part: Blamed, rule: ChangeRuleId, at: Affected, side: 'req
     message: breakingText(where, part, verdict.witness, side),
     advice:
       side === 'request'
-        ? 'Go on taking what was documented; make new properties optional.'
+        ? 'Keep accepting what was documented; make new properties optional.'
         : 'Send only what was documented, or give the new form a version of its own.',
     witness:
       side === 'request' ? valueWitness('request', 'old', 'new', body.value) : valueWitness('response', 'new', 'old', body.value),

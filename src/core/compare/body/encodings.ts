@@ -63,7 +63,7 @@ function partChanges({ at, a, b, name, request }: Told, was: readonly string[], 
         message: sure
           ? `the part ${name} is no longer taken as ${type}`
           : `nothing is said of the type of the part ${name} any more: it was ${type}, and is ${is.join(', ')} by default`,
-        advice: `Go on taking ${name} as ${type} in this version.`,
+        advice: `Keep accepting ${name} as ${type} in this version.`,
         witness: request,
       }),
     ),

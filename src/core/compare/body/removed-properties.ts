@@ -34,8 +34,8 @@ export function lostChanges(memory: Memory, lost: readonly Loss[], a: Schema, b:
       return {
         ...plain(at, 'versions/response-property-lost', 'breaking', old, now),
         value,
-        message: `${words} can never come any more${key === undefined ? '' : `, and ${key} is addressed by it`}`,
-        advice: `Go on sending ${words} until clients no longer read it.`,
+        message: `${words} is no longer returned${key === undefined ? '' : `, and ${key} is addressed by it`}`,
+        advice: `Keep sending ${words} until clients no longer read it.`,
         witness,
       };
     }),

@@ -28,13 +28,13 @@ export function breakingText(
   const missing = wrong.flatMap((m) => (m.missing === undefined ? [] : [nameAt(m.pointer, m.missing)]));
   if (forms === 0 && missing.length > 0 && missing.length === wrong.length)
     return request
-      ? `${prefix}clients may leave out ${listed(missing)}, and are refused now`
+      ? `${prefix}${listed(missing)} ${missing.length === 1 ? 'is' : 'are'} now required; requests without ${missing.length === 1 ? 'it' : 'them'} are rejected`
       : `${prefix}${listed(missing)} may be missing now`;
   const shown = brief(value, MOST_TOLD);
   const why = forms > 1 ? ` (${nameOf(sent)}none of the ${forms} forms)` : whyText(wrong[0], value);
   return request
-    ? `${where}: clients may send ${shown}, which is now refused${why}`
-    : `${where}: ${shown} may come now, which clients were never told of${why}`;
+    ? `${where}: ${shown} is no longer accepted${why}`
+    : `${where}: ${shown} is now possible in the response; clients were not told${why}`;
 }
 
 /** The name of a component. */

@@ -31,7 +31,7 @@ export function callChanges(memory: Memory, old: readonly Operation[], now: read
       });
   }
   for (const is of left.values())
-    out.push({ ...plain(affected(is, part), 'versions/call-added', 'compatible', undefined, is), message: 'it is new' });
+    out.push({ ...plain(affected(is, part), 'versions/call-added', 'compatible', undefined, is), message: 'it was added' });
   return out;
 }
 
@@ -59,15 +59,14 @@ function sent(memory: Memory, was: Operation, is: Operation, part: Call): readon
     (media): Made => ({
       ...plain(at(media), 'versions/call-type-removed', 'breaking', media, is.body ?? is),
       message: `${media.type} is no longer sent`,
-      advice: 'Go on sending it in this version.',
+      advice: 'Keep sending it in this version.',
       witness: shown(is, { 'Content-Type': media.type }),
     }),
   );
   const more = added.map(
     (media): Made => ({
       ...plain(at(media), 'versions/call-type-added', old.length === 0 ? 'compatible' : 'breaking', was.body ?? was, media),
-      message:
-        old.length === 0 ? `a body of ${media.type} comes now` : `${media.type} may come now, which clients were never told of`,
+      message: old.length === 0 ? `a body of ${media.type} is now sent` : `${media.type} may now be sent; clients were not told`,
       advice: old.length === 0 ? null : 'Send only what was documented, or call those who ask for it.',
       witness: old.length === 0 ? undefined : shown(is, { 'Content-Type': media.type }),
     }),
@@ -85,7 +84,7 @@ function headers(memory: Memory, was: Operation, is: Operation, part: Call): rea
   return headerChanges(memory, as(was), as(is), affected(is, part), () => shown(is));
 }
 
-/** Old clients go on answering what was taken. */
+/** Old clients keep answering what was taken. */
 function answers(memory: Memory, was: Operation, is: Operation, part: Call): readonly Made[] {
   const { pairs, uncovered } = matchedAnswers(was.responses, is.responses);
   const changed = pairs.flatMap(([old, now]) =>
@@ -100,7 +99,7 @@ function statusGone(was: Operation, old: Response, is: Operation, part: Call): M
   return {
     ...plain(affected(is, part, old.status), 'versions/call-answer-removed', 'breaking', old, is),
     message: `clients may answer ${old.status}, which is no longer taken`,
-    advice: 'Go on taking it in this version.',
+    advice: 'Keep accepting it in this version.',
     witness: shown(was),
   };
 }

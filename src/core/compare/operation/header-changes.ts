@@ -30,8 +30,8 @@ export function headerChanges(
       return [
         {
           ...plain(at, 'versions/response-header-lost', 'breaking', header, is),
-          message: `the header ${header.name} can never come any more`,
-          advice: 'Go on sending it.',
+          message: `the header ${header.name} is no longer returned`,
+          advice: 'Keep sending it.',
           witness: request(),
         },
       ];
@@ -41,7 +41,7 @@ export function headerChanges(
       {
         ...plain(at, 'versions/response-header-optional', 'breaking', header, other),
         message: `the header ${header.name} may be missing now`,
-        advice: 'Go on sending it always.',
+        advice: 'Keep sending it always.',
         witness: request(),
       },
       ...types,
@@ -52,7 +52,7 @@ export function headerChanges(
     ...added.map(
       (header): Made => ({
         ...plain(at, 'versions/response-header-added', 'compatible', was, header),
-        message: `the header ${header.name} may come now`,
+        message: `the header ${header.name} may now be returned`,
       }),
     ),
   ];

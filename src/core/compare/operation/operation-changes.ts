@@ -87,7 +87,7 @@ function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {
       {
         ...plain(at, 'versions/body-removed', 'risky', a, undefined),
         message: 'the body is no longer read',
-        advice: 'Go on reading it, or refuse it so that clients notice.',
+        advice: 'Keep reading it, or refuse it so that clients notice.',
       },
     ];
   if (a === undefined || b === undefined) return [];
@@ -112,7 +112,7 @@ function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {
     (media): Made => ({
       ...plain(affected(now, 'request', null, media.type), 'versions/request-type-removed', 'breaking', media, b),
       message: `${media.type} is no longer taken: 415`,
-      advice: 'Go on taking it in this version.',
+      advice: 'Keep accepting it in this version.',
       witness: witness(now, { 'Content-Type': beyond(media.type, known) }),
     }),
   );
@@ -133,15 +133,15 @@ function responses(memory: Memory, old: Operation, now: Operation): readonly Mad
     if (isSuccess(was) && gone.includes(was))
       out.push({
         ...plain(at, 'versions/status-removed', 'breaking', was, now),
-        message: `${was.status} can never come any more`,
-        advice: 'Go on answering it in this version.',
+        message: `${was.status} is no longer returned`,
+        advice: 'Keep answering it in this version.',
         witness: witness(now),
       });
     else if (gone.includes(was) && !isSuccess(was))
       out.push({
         ...plain(at, 'versions/error-status-removed', 'risky', was, undefined),
         message: `${was.status} is no longer documented: clients that knew it may meet another error`,
-        advice: 'Go on documenting it, or say what comes instead.',
+        advice: 'Keep documenting it, or say what comes instead.',
       });
     else
       out.push({
@@ -154,7 +154,7 @@ function responses(memory: Memory, old: Operation, now: Operation): readonly Mad
     const risky = isSuccess(is) && old.responses.some(isSuccess);
     out.push({
       ...plain(at, 'versions/status-added', risky ? 'risky' : 'compatible', undefined, is),
-      message: `${is.status} may come now`,
+      message: `${is.status} may now be returned`,
       advice: risky ? 'Clients may know the old statuses alone; answer with one of them where it fits.' : null,
     });
   }
@@ -187,7 +187,7 @@ function oneResponse(memory: Memory, was: Response, is: Response, now: Operation
     out.push({
       ...plain(affected(now, 'response', status, media.type), rule, good ? 'breaking' : 'risky', media, is),
       message: `${media.type} is no longer sent`,
-      advice: good ? 'Go on offering it in this version.' : 'Go on answering errors in the format that clients read.',
+      advice: good ? 'Keep offering it in this version.' : 'Keep answering errors in the format that clients read.',
       witness: witness(now, { Accept: media.type }),
     });
   }

@@ -75,7 +75,7 @@ function removed(p: Parameter, at: Affected): readonly Made[] {
     {
       ...plain(at, 'versions/parameter-removed', 'risky', p, undefined),
       parameter: named(p),
-      message: `the ${p.in} parameter ${p.name} is gone: clients may go on sending it, and nothing happens`,
+      message: `the ${p.in} parameter ${p.name} is gone: clients may keep sending it, and nothing happens`,
       advice: 'Keep it, deprecated, until clients no longer send it.',
     },
   ];
@@ -159,8 +159,8 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
   });
   const narrowed = (value: unknown): Made => ({
     ...base('versions/parameter-narrowed', 'breaking'),
-    message: `${what} ${was === is ? 'takes less than before' : `was ${was} and is ${is}`}: ${brief(value, 80)} is refused now`,
-    advice: 'Go on taking what was documented.',
+    message: `${what} ${was === is ? 'accepts less than before' : `was ${was} and is ${is}`}: ${brief(value, 80)} is now rejected`,
+    advice: 'Keep accepting what was documented.',
     witness: { kind: 'value', side: 'request', validUnder: 'old', invalidUnder: 'new', body: value },
   });
   const widened = (taken: string): Made => ({
@@ -185,7 +185,7 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
   if (ignored.length > 0)
     return ignored.map(({ name }) => ({
       ...base('versions/request-property-ignored', 'risky'),
-      message: `clients may go on sending ${name} in ${what}, and it is no longer read`,
+      message: `clients may keep sending ${name} in ${what}, and it is no longer read`,
       advice: `Keep ${name} until clients no longer send it.`,
     }));
   const more = decided(memory, now, old, 'request');

@@ -26,7 +26,7 @@ export function securityChanges(old: Operation, now: Operation): readonly Made[]
           { place: other?.scheme.place ?? now.securityPlace },
         ),
         message: `${words(lost)} was enough, and ${is.map(words).join(' or ')} is needed now`,
-        advice: 'Go on taking what was enough in this version.',
+        advice: 'Keep accepting what was enough in this version.',
         witness: witness(old),
       },
     ];

@@ -22,10 +22,10 @@ export function factOf(
   facts: readonly AnyFact[],
   follow: Follow,
 ): readonly AnyFact[] | undefined {
-  const mends = (names: readonly AnyFact[]): boolean => seen(follow(withFacts(now, old.facts, names), was.request)) === seen(was);
-  const one = facts.find((name) => mends([name]));
+  const fixes = (names: readonly AnyFact[]): boolean => seen(follow(withFacts(now, old.facts, names), was.request)) === seen(was);
+  const one = facts.find((name) => fixes([name]));
   if (one !== undefined) return [one];
-  return facts.length > 1 && mends(facts) ? facts : undefined;
+  return facts.length > 1 && fixes(facts) ? facts : undefined;
 }
 
 /** The change under the name of the fact. */

@@ -87,18 +87,18 @@ export function routingChange(old: Router, now: Router, { path, was, is }: Asked
     );
   }
   if (from === undefined)
-    return change('versions/routing-added', 'compatible', `${asked} is taken by ${to?.route.handler ?? 'the router'} now`);
+    return change('versions/routing-added', 'compatible', `${asked} is handled by ${to?.route.handler ?? 'the router'} now`);
   return change(
     'versions/routing-lost',
     'breaking',
-    `${asked} was taken by ${from.route.handler} and is answered ${after} now`,
+    `${asked} was handled by ${from.route.handler} and is answered ${after} now`,
     adviceFor(was, is),
   );
 }
 
 function adviceFor(was: Following, is: Following): string {
-  if (is.outcome === 'not-acceptable' && was.responseType !== undefined) return `Go on returning ${was.responseType.type}.`;
-  if (is.outcome === 'unsupported-media-type') return 'Go on taking this type.';
+  if (is.outcome === 'not-acceptable' && was.responseType !== undefined) return `Keep returning ${was.responseType.type}.`;
+  if (is.outcome === 'unsupported-media-type') return 'Keep accepting this type.';
   return `Declare ${was.leaf === undefined ? 'it' : routeTitle(was.leaf.route)} again, or redirect.`;
 }
 
@@ -158,7 +158,7 @@ function taken(asked: string, from: Leaf, to: Leaf, change: Make): Made {
   return change(
     'versions/routing-taken',
     'breaking',
-    `${asked} was taken by ${from.route.handler} and is taken by ${to.route.handler} now`,
+    `${asked} was handled by ${from.route.handler} and is handled by ${to.route.handler} now`,
     'Restore the order, or the pattern.',
   );
 }
@@ -180,7 +180,7 @@ function otherType(was: Following, is: Following, change: Make): Made {
     'versions/routing-format',
     gets,
     `${title} answers Accept: ${headerOf(request, 'accept')} in ${types[1]}, and answered in ${types[0]}`,
-    `Go on returning ${types[0]}.`,
+    `Keep returning ${types[0]}.`,
   );
 }
 
@@ -192,7 +192,7 @@ function refused(asked: string, was: Following, is: Following, change: Make): Ma
       ? change(
           'versions/routing-type',
           'compatible',
-          `${asked} was ${answered(was)} and is taken by ${is.leaf?.route.handler} now`,
+          `${asked} was ${answered(was)} and is handled by ${is.leaf?.route.handler} now`,
         )
       : change('versions/routing-answer', 'risky', `${asked} was ${answered(was)} and is answered ${answerOf(is)} now`);
   if (was.outcome !== 'routed')
@@ -201,7 +201,7 @@ function refused(asked: string, was: Following, is: Following, change: Make): Ma
   return change(
     'versions/routing-type',
     'breaking',
-    `${asked} was taken by ${was.leaf?.route.handler} and is ${answered(is)} now${why}`,
-    'Go on taking what was taken; what is narrower needs a version of its own.',
+    `${asked} was handled by ${was.leaf?.route.handler} and is ${answered(is)} now${why}`,
+    'Keep accepting what was taken; what is narrower needs a version of its own.',
   );
 }

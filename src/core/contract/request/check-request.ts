@@ -223,7 +223,7 @@ function bodyOf(body: Body | undefined, { outcome, request, leaf }: Following): 
   }
   const media = body.content.find((m) => takesType([m.type], sent ?? BYTES));
   if (media !== undefined) return bodyComplaints(media, readContentType(sent ?? BYTES) as MediaRange, request.body);
-  // A type that the route takes and the document lacks says nothing; one that is passed over is read as the first.
+  // A type that the route takes and the document lacks says nothing; one that is ignored is read as the first.
   const [first] = leaf?.route.conditions.takes === undefined ? body.content : [];
   const range = first === undefined ? undefined : readContentType(first.type);
   return first === undefined || range === undefined ? [] : bodyComplaints(first, range, request.body);

@@ -76,7 +76,7 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
   };
 }
 
-/** Is every value of some parameter longer than this router takes? */
+/** Is every value of some parameter longer than this router accepts? */
 function isTooLong(router: Router, { shape }: Leaf): boolean {
   if (router.facts.longestValue === Number.POSITIVE_INFINITY) return false;
   return shape.some((piece) => piece.kind === 'segment' && isEmpty(router.reach.segment(piece)));

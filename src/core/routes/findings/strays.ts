@@ -96,7 +96,7 @@ export interface Swallowed {
 const FORMAT = /\.(json|xml|csv|ya?ml|html?|txt|pdf|ics|atom|rss)$/u;
 
 /**
- * Item routes whose parameter takes a suffix that another path means as a format: beside `/locks.json`, `/locks/{lockId}`
+ * Item routes whose parameter matches a suffix that another path means as a format: beside `/locks.json`, `/locks/{lockId}`
  * takes `/locks/7.json`. `paths` are all paths of the service, documented ones too.
  */
 export function swallowed(

@@ -14,7 +14,7 @@ export function refusalOf(router: Router, asking: Asking, judged: readonly Judge
     const why =
       version.kind === 'missing'
         ? 'the request names no version, and there is no default'
-        : `nobody knows the version ${version.id}; there are ${versioning.versions.join(', ')}`;
+        : `unknown version ${version.id}; known: ${versioning.versions.join(', ')}`;
     return ended(asking, 'version-unknown', version.kind === 'missing' ? versioning.missing : versioning.unknown, why);
   }
   const missed = judged.flatMap((j) => (j.miss === undefined ? [] : [{ leaf: j.leaf, miss: j.miss }]));
@@ -69,7 +69,7 @@ function wrongMethod(router: Router, asking: Asking, leaves: readonly Leaf[], al
     };
   if (facts.noMethod === '404')
     return {
-      ...ended(asking, 'not-found', 404, 'the path exists, the method does not'),
+      ...ended(asking, 'not-found', 404, 'the path exists but does not support this method'),
       alsoMatched: also,
     };
   return { ...ended(asking, 'method-not-allowed', 405), allow, alsoMatched: also };

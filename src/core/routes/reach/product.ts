@@ -39,7 +39,7 @@ export function axesOf(leaves: readonly Leaf[], { versioning, facts }: Pick<Rout
   if (leaves.every((l) => isBare(l.route.conditions))) return axes;
   for (const kind of ['host', 'version', 'takes', 'returns'] as const) {
     if (kind === 'version' && (versioning === undefined || namedSelector(versioning).selector === 'path')) continue;
-    // Where the router passes over a header, it tells no routes apart.
+    // Where the router ignores a header, it tells no routes apart.
     if ((kind === 'takes' && facts.unsupported !== 'refuse') || (kind === 'returns' && facts.unacceptable !== 'refuse')) continue;
     if (leaves.some((l) => l.route.conditions[kind] !== undefined)) axes.push({ kind });
   }

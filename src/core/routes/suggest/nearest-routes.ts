@@ -220,7 +220,7 @@ function spelling({ pieces, at }: Edit, segments: readonly string[], title: stri
 function different(piece: Segment, found: string, quoted: string, title: string): Told {
   const text = literalText(piece);
   if (text === undefined)
-    return { cause: 'type', rank: 1.2, message: `${quoted} is no ${typeOf(piece)}, which ${title} wants there` };
+    return { cause: 'type', rank: 1.2, message: `${quoted} is not ${article(typeOf(piece))}, as ${title} requires` };
   if (/^v\d/iu.test(text) && /^v\d/iu.test(found))
     return { cause: 'version', rank: 2, message: `the version is ${found}, and ${title} is of ${text}` };
   // Nothing but a slash stands there in the route.
@@ -234,6 +234,12 @@ function shown(piece: Piece | undefined): string {
   if (only?.kind === 'parameter') return `the parameter ${only.name}`;
   const text = piece === undefined ? undefined : literalText(piece);
   return text === '' ? 'a slash at its end' : `"${text ?? ''}"`;
+}
+
+/** `a uuid`, `an int`; an expression stands by itself. */
+function article(type: string): string {
+  if (!/^[a-z]/u.test(type)) return type;
+  return /^(?:[aeio]|un)/u.test(type) ? `an ${type}` : `a ${type}`;
 }
 
 function typeOf(piece: Segment): string {

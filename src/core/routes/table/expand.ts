@@ -4,8 +4,8 @@ import { below, type Place } from '../../base/place.ts';
 import { LimitReached } from '../../language/limits.ts';
 import type { Part, PatternResult, Piece, Shape, Style } from '../../paths/pattern.ts';
 import { parsePattern } from '../../paths/styles.ts';
-import { type NamedTypes, type ParameterType, parseType } from '../../paths/types.ts';
-import { commonOf, conditionsOf } from './common.ts';
+import type { NamedTypes } from '../../paths/types.ts';
+import { commonOf, conditionsOf, wantsOf } from './common.ts';
 import type { Common, Entry, FromEntry, GroupEntry, IncludeEntry, ResourceEntry, RouteEntry } from './entries.ts';
 import { joinPaths, withBothSlashes } from './join-paths.ts';
 import { type OtherStyle, styleFlaws } from './other-styles.ts';
@@ -277,7 +277,7 @@ function addRoute(
     sunset: common.sunset,
     summary: declared.summary,
     origin: context.origin,
-    wants: wantsOf(common, context, place, routeTitle({ methods, path }), out),
+    wants: wantsOf(common, context.types, place, routeTitle({ methods, path }), out.flaws),
     ends: false,
     place,
   });
@@ -291,33 +291,6 @@ function patternOf(path: string, { style, types }: Context, out: Expansion): Pat
   const parsed = known.get(key) ?? parsePattern(path, style, types);
   known.set(key, parsed);
   return parsed;
-}
-
-const NO_WANTS: ReadonlyMap<string, ParameterType> = new Map();
-
-/** The types under `parameters:`; one that is unknown is a flaw of the route. */
-function wantsOf(
-  common: Common,
-  { types }: Context,
-  place: Place,
-  route: string,
-  out: Expansion,
-): ReadonlyMap<string, ParameterType> {
-  if (common.parameters === undefined) return NO_WANTS;
-  return new Map(
-    Object.entries(common.parameters).flatMap(([name, source]) => {
-      const result = parseType(source, types);
-      if (result.ok) return [[name, result.type]];
-      out.flaws.push({
-        kind: 'pattern',
-        route,
-        pattern: source,
-        error: { message: result.message, start: 0, end: source.length },
-        place,
-      });
-      return [];
-    }),
-  );
 }
 
 /** `passages` -> `passage`; good enough for the name of a parameter that nobody wrote. */

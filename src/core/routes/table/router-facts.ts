@@ -42,7 +42,7 @@ export const FACTS = {
   },
   wrongMethod: {
     values: ['next-route', 'refuse'],
-    means: 'when the path fits and the method does not: look further, or answer at once?',
+    means: 'when the path fits but the method is not supported: look further, or answer at once?',
   },
   noMethod: { values: ['405', '404'], means: 'what is answered when only the method fails' },
   head: {

@@ -1,5 +1,5 @@
 /**
- * What can be seen at once of "is all that one schema's sender sends taken by another?": each thing that the taker says is
+ * What can be seen at once of "is all that one schema's sender sends handled by another?": each thing that the taker says is
  * said by the sender too, part by part. Where it can't be seen the question is open, and the search for a value decides.
  */
 

@@ -5,5 +5,5 @@ export interface ChangeRule {
   /** One line. */
   readonly what: string;
   readonly why: string;
-  readonly mend: string;
+  readonly fix: string;
 }
