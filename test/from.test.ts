@@ -111,3 +111,28 @@ test('init: a list, a document and tags -> settings and a table that check reads
     err: expect.stringContaining('elm-gate import SOURCE'),
   });
 });
+
+test('compare of a revision: includes and sources of the table are those of the commit, from any folder', () => {
+  const dir = folder(Object.fromEntries(Object.entries(FILES).map(([name, text]) => [`service/${name}`, text])));
+  const service = join(dir, 'service');
+  writeFileSync(join(service, 'main.routes.yaml'), 'routeTable: 1\nroutes:\n  - include: canal.routes.yaml\n');
+  const git = (...args: string[]) =>
+    execFileSync('git', ['-c', 'user.name=x', '-c', 'user.email=x@canal.example', ...args], { cwd: dir, stdio: 'ignore' });
+  git('init');
+  git('add', '.');
+  git('commit', '-m', 'first');
+  expect(run(service, ['compare', 'HEAD:./main.routes.yaml', 'main.routes.yaml'])).toMatchObject({ status: 0, err: '' });
+  rmSync(join(service, 'app/api/slots'), { recursive: true });
+  writeFileSync(join(service, 'routes.txt'), LISTING.replace('locks.make', 'other').replace(/GET\|HEAD.*\n/u, ''));
+  writeFileSync(join(service, 'src/gates.js'), "router.post('/gates/:gateId', gates.make);\n");
+  for (const [cwd, old, now] of [
+    [service, 'HEAD:./main.routes.yaml', 'main.routes.yaml'],
+    [dir, 'HEAD:service/main.routes.yaml', 'service/main.routes.yaml'],
+  ] as const) {
+    const { changes } = JSON.parse(run(cwd, ['compare', old, now, '--format', 'json']).out);
+    const lost = changes
+      .filter((c: { rule: string }) => c.rule === 'versions/routing-lost')
+      .map((c: { operation: { path: string } }) => c.operation.path);
+    expect(lost.sort()).toEqual(['/gates', '/locks/{id:\\d+}', '/v2/slots']);
+  }
+});

@@ -1,8 +1,7 @@
 /** Routes from where they are: what an entry `from` names, read afresh at every run. */
-import { readdirSync, readFileSync, statSync } from 'node:fs';
-import { dirname, extname, isAbsolute, join } from 'node:path';
+import { readFileSync } from 'node:fs';
+import { extname, isAbsolute, join } from 'node:path';
 import { parse } from 'csv-parse/sync';
-import { globSync } from 'tinyglobby';
 import { match } from '../core/language/matcher.ts';
 import { codeReading } from '../core/listing/code.ts';
 import { folderReading } from '../core/listing/folder.ts';
@@ -17,7 +16,7 @@ import { TYPE_NAMES } from '../core/paths/types.ts';
 import type { FromEntry, LoadedRow } from '../core/routes/table/entries.ts';
 import { exportsOf } from './exports.ts';
 import { fail, InputFailure } from './problem.ts';
-import type { Sources } from './sources.ts';
+import { besideName, type Sources } from './sources.ts';
 
 /** What a source said, and how it was understood. */
 export interface FromReading {
@@ -44,7 +43,7 @@ export function readFrom(
   sources: Sources,
   known: ReadonlySet<string> = new Set(),
 ): FromReading {
-  const name = entry.from === '-' || isAbsolute(entry.from) ? entry.from : join(dirname(base), entry.from);
+  const name = entry.from === '-' || isAbsolute(entry.from) ? entry.from : besideName(base, entry.from);
   const parts = entry.row === undefined ? [partOf(name, entry, sources)] : codeParts(name, entry.row, sources);
   const skip = entry.skip;
   const all = parts.flatMap(({ file, reading }) =>
@@ -96,8 +95,8 @@ function isSkipped(skip: string, { path, handler = '', name = '', methods = [] }
 
 /** A file by what stands in it, or a folder. */
 function partOf(name: string, entry: FromOptions, sources: Sources): Part {
-  if (name !== '-' && isFolder(name, sources))
-    return { file: name, reading: folderReading(routeFiles(name, entry.file, sources)) };
+  const files = name === '-' ? undefined : sources.filesIn(name);
+  if (files !== undefined) return { file: name, reading: folderReading(routeFiles(name, files, entry.file, sources)) };
   if (/[*?{[]/u.test(name) && !sources.exists(name))
     fail(
       name,
@@ -107,10 +106,6 @@ function partOf(name: string, entry: FromOptions, sources: Sources): Part {
     fail(name, 'there is no such file or folder; the routes of the table are read from it');
   const text = name === '-' ? readFileSync(0, 'utf8') : sources.text(name);
   return { file: name, reading: readingOf(name, text, entry, sources) };
-}
-
-function isFolder(name: string, sources: Sources): boolean {
-  return statSync(sources.pathOf(name), { throwIfNoEntry: false })?.isDirectory() === true;
 }
 
 function readingOf(name: string, text: string, entry: FromOptions, sources: Sources): SourceReading {
@@ -173,12 +168,13 @@ function csvReading(name: string, text: string, delimiter: string, entry: FromOp
 /** What is looked at as code. */
 const CODE = /\.[cm]?[jt]sx?$/u;
 
-function routeFiles(folder: string, pattern: string | undefined, sources: Sources): Parameters<typeof folderReading>[0] {
-  const root = sources.pathOf(folder);
-  const names = readdirSync(root, { recursive: true, encoding: 'utf8' })
-    .map((n) => n.replaceAll('\\', '/'))
-    .filter((n) => CODE.test(n) && !/\.(?:d|test|spec)\.[cm]?tsx?$|(?:^|\/)node_modules\//u.test(n))
-    .sort();
+function routeFiles(
+  folder: string,
+  files: readonly string[],
+  pattern: string | undefined,
+  sources: Sources,
+): Parameters<typeof folderReading>[0] {
+  const names = files.filter((n) => CODE.test(n) && !/\.(?:d|test|spec)\.[cm]?tsx?$|(?:^|\/)node_modules\//u.test(n));
   if (names.length > MOST_FILES)
     fail(folder, `the folder holds ${names.length} files, and ${MOST_FILES} is the most that is read; name a folder in it`);
   const isWanted = pattern === undefined ? () => true : (n: string) => fits(pattern, n);
@@ -194,9 +190,7 @@ function fits(pattern: string, name: string): boolean {
 
 function codeParts(name: string, row: string, sources: Sources): readonly Part[] {
   const isGlob = /[*?{[]/u.test(name) && !sources.exists(name);
-  const files = isGlob
-    ? globSync(name, { cwd: sources.pathOf('.'), onlyFiles: true, dot: false, ignore: ['**/node_modules/**'] }).sort()
-    : [name];
+  const files = isGlob ? sources.fitting(name) : [name];
   if (files.length === 0) fail(name, 'no file fits this; check the glob, which is relative to the table');
   if (files.length > MOST_FILES)
     fail(name, `${files.length} files fit, and ${MOST_FILES} is the most that is read; narrow the glob`);

@@ -66,6 +66,27 @@ function entryOf(commit: string, path: string, id: string): { readonly mode: str
   return type === '' ? { mode, type: git('cat-file', '-t', id).stdout.toString('latin1').trim() } : { mode, type };
 }
 
+/** The path of the working folder from the root of the repository, with a slash at its end; empty at the root. */
+export function prefixOfFolder(): string {
+  const { status, stdout } = git('rev-parse', '--show-prefix');
+  return status === 0 ? stdout.toString('utf8').trim() : '';
+}
+
+/** All regular files of a commit below a folder, from the root of the repository; the empty folder is the root. */
+export function filesOfCommit(commit: string, folder: string): readonly string[] {
+  const { status, stdout } = git('ls-tree', '-r', '-z', '--full-tree', commit, '--', ...(folder === '' ? [] : [`${folder}/`]));
+  if (status !== 0) return [];
+  return stdout
+    .toString('utf8')
+    .split('\0')
+    .flatMap((entry) => /^100\d{3} blob [0-9a-f]+\t(.+)$/su.exec(entry)?.[1] ?? []);
+}
+
+/** Does a commit have a file at this path, from the root of the repository? */
+export function isInCommit(commit: string, path: string): boolean {
+  return idOf(`${commit}:${path}`) !== undefined;
+}
+
 /** Tags of the repository at whose commit a file stands, the newest first; none where there is no repository. */
 export function tagsWith(cwd: string, file: string, most: number): readonly string[] {
   const { status, stdout } = spawnSync('git', ['tag', '--list', '--sort=-creatordate'], {

@@ -1,5 +1,4 @@
 /** A route table with everything it includes, as routes. */
-import { dirname, join } from 'node:path';
 import { below } from '../core/base/place.ts';
 import { LimitReached } from '../core/language/limits.ts';
 import type { Style } from '../core/paths/pattern.ts';
@@ -12,7 +11,7 @@ import { type RouteTableFile, routeTable } from './formats/route-table.ts';
 import { type FromReading, nothingRead, readFrom } from './from.ts';
 import { InputFailure, type Problem } from './problem.ts';
 import { locate, type Source } from './source.ts';
-import type { Sources } from './sources.ts';
+import { besideName, type Sources } from './sources.ts';
 import { validate } from './validate.ts';
 
 /** Reads a table and its includes. Fails with all problems of a file; a cycle of includes is one. */
@@ -97,7 +96,7 @@ function rowsOf(entry: FromEntry, at: string, { file, sources, types }: Reading)
 
 function included(entry: IncludeEntry, at: string, reading: Reading): Loaded {
   const { file, trail, sources } = reading;
-  const target = join(dirname(file), entry.include);
+  const target = besideName(file, entry.include);
   const problem = (message: string): never => {
     const position = locate(sources.load(file), [at]).get(at);
     throw new InputFailure([{ file, ...position, message }]);

@@ -1,8 +1,9 @@
 /** One side of a comparison: a file, a file of a revision, or standard input. */
 import { readFileSync } from 'node:fs';
+import { posix } from 'node:path';
 import type { LoadFile } from '../core/contract/document/document.ts';
 import { besideOf } from './beside.ts';
-import { blobText, commitOf } from './git.ts';
+import { blobText, commitOf, prefixOfFolder } from './git.ts';
 import { fail } from './problem.ts';
 import type { Source } from './source.ts';
 import type { Sources } from './sources.ts';
@@ -33,9 +34,11 @@ export function openSide(name: string, sources: Sources): Side {
     );
   if (commit === undefined) fail(name, `git knows no commit ${revision}; check the name, one commit and no range is expected`);
   // All that it refers to is of the same commit, whatever the name comes to mean.
+  sources.addRevision(`${revision}:`, commit);
   const missing = new Map<string, unknown>();
+  const own = path.startsWith('./') ? posix.join(prefixOfFolder(), path) : path;
   return {
-    ...added(sources, name, blobText(name, commit, path)),
+    ...added(sources, `${revision}:${own}`, blobText(name, commit, own)),
     beside: besideOf(sources, (file) => {
       if (missing.has(file)) throw missing.get(file);
       const bare = file.startsWith(`${revision}:`) ? file.slice(revision.length + 1) : file;

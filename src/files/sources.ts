@@ -1,8 +1,11 @@
 /** The files of one run, each read and parsed once. */
-import { existsSync } from 'node:fs';
-import { resolve } from 'node:path';
+import { existsSync, statSync } from 'node:fs';
+import { dirname, join, resolve } from 'node:path';
+import picomatch from 'picomatch';
+import { globSync } from 'tinyglobby';
 import type { Place } from '../core/base/place.ts';
 import { boundaryOf, type Reach } from './boundary.ts';
+import { blobText, filesOfCommit, isInCommit } from './git.ts';
 import { readText } from './read.ts';
 import { locate, type Position, parseSource, type Source } from './source.ts';
 
@@ -12,8 +15,12 @@ export interface Sources {
   readonly exists: (file: string) => boolean;
   /** The text of a file that need not be YAML or JSON; guarded and read once as the others are. */
   readonly text: (file: string) => string;
-  /** Where a file or folder lies; fails for one outside. */
-  readonly pathOf: (file: string) => string;
+  /** The files below a folder, each from it; undefined where the name is no folder. */
+  readonly filesIn: (folder: string) => readonly string[] | undefined;
+  /** The files that fit a glob, named as `load` takes them. */
+  readonly fitting: (glob: string) => readonly string[];
+  /** From here on names that start with `prefix` (`HEAD:`) are files of a commit, by their path from the repository's root. */
+  readonly addRevision: (prefix: string, commit: string) => void;
   /** The files that were loaded, as they are named. */
   readonly names: () => readonly string[];
   /** Was it loaded, or added? */
@@ -28,24 +35,68 @@ export interface Sources {
 export function openSources(cwd: string, reach: Reach = {}): Sources {
   const boundary = boundaryOf(cwd, reach);
   const loaded = new Map<string, Source>();
-  const load = (file: string): Source => {
-    const known = loaded.get(file);
-    if (known !== undefined) return known;
-    boundary.guard(file);
-    const source = parseSource(file, readText(file, resolve(cwd, file)));
-    loaded.set(file, source);
-    return source;
-  };
   const texts = new Map<string, string>();
+  const revisions = new Map<string, string>();
+  /** The commit and path of a name that stands for a file of a revision. */
+  const inRevision = (file: string): { readonly commit: string; readonly path: string; readonly prefix: string } | undefined => {
+    const [, prefix = '', path = ''] = /^([^:/]+:)(.*)$/su.exec(file) ?? [];
+    const commit = revisions.get(prefix);
+    return commit === undefined ? undefined : { commit, path, prefix };
+  };
   const pathOf = (file: string): string => {
     boundary.guard(file);
     return resolve(cwd, file);
   };
+  const read = (file: string): string => {
+    const at = inRevision(file);
+    return at === undefined ? readText(file, pathOf(file)) : blobText(file, at.commit, at.path);
+  };
+  const load = (file: string): Source => {
+    const known = loaded.get(file);
+    if (known !== undefined) return known;
+    const source = parseSource(file, read(file));
+    loaded.set(file, source);
+    return source;
+  };
+  const filesIn = (folder: string): readonly string[] | undefined => {
+    const at = inRevision(folder);
+    if (at !== undefined) {
+      const files = isInCommit(at.commit, at.path) ? filesOfCommit(at.commit, at.path) : [];
+      return files.length === 0 || files.includes(at.path) ? undefined : files.map((f) => f.slice(at.path.length + 1));
+    }
+    const path = pathOf(folder);
+    if (statSync(path, { throwIfNoEntry: false })?.isDirectory() !== true) return undefined;
+    return globSync('**/*', {
+      cwd: path,
+      onlyFiles: true,
+      dot: false,
+      followSymbolicLinks: false,
+      ignore: ['**/node_modules/**'],
+    }).sort();
+  };
   return {
     load,
-    pathOf,
+    filesIn,
+    fitting: (glob) => {
+      const at = inRevision(glob);
+      if (at === undefined)
+        return globSync(glob, {
+          cwd,
+          onlyFiles: true,
+          dot: false,
+          followSymbolicLinks: false,
+          ignore: ['**/node_modules/**'],
+        }).sort();
+      const fits = picomatch(at.path);
+      return filesOfCommit(at.commit, '')
+        .filter((f) => fits(f))
+        .map((f) => at.prefix + f);
+    },
+    addRevision: (prefix, commit) => {
+      revisions.set(prefix, commit);
+    },
     text: (file) => {
-      const known = texts.get(file) ?? loaded.get(file)?.text ?? readText(file, pathOf(file));
+      const known = texts.get(file) ?? loaded.get(file)?.text ?? read(file);
       texts.set(file, known);
       return known;
     },
@@ -57,7 +108,11 @@ export function openSources(cwd: string, reach: Reach = {}): Sources {
       return source;
     },
     // Of what lies outside nobody is told whether it exists: reading it says why not.
-    exists: (file) => !boundary.isInside(file) || existsSync(resolve(cwd, file)),
+    exists: (file) => {
+      const at = inRevision(file);
+      if (at !== undefined) return isInCommit(at.commit, at.path);
+      return !boundary.isInside(file) || existsSync(resolve(cwd, file));
+    },
     positions: (places) => {
       const byFile = new Map<string, Set<string>>();
       for (const { file, pointer, line } of places)
@@ -71,4 +126,10 @@ export function openSources(cwd: string, reach: Reach = {}): Sources {
       return ({ file, pointer, line, column = 1 }) => (line === undefined ? found.get(file)?.get(pointer) : { line, column });
     },
   };
+}
+
+/** A file that another one names relative to itself, of the same revision where that one is of one. */
+export function besideName(file: string, name: string): string {
+  const [, revision = '', path = file] = /^([^:/]+:)(.+)$/su.exec(file) ?? [];
+  return revision + join(dirname(path), name);
 }
