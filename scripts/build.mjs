@@ -32,9 +32,25 @@ const common = {
  */
 const LATE_BUILTINS = ['crypto', 'perf_hooks', 'child_process', 'readline', 'readline/promises', 'net'].map((m) => `node:${m}`);
 const LATE_PACKAGES = ['semver', 'ejs', 'tinyglobby', 'minimatch', 'clean-stack', 'wrap-ansi', 'cli-spinners', 'widest-line'];
+/** Packages of our own imports that few runs use, with the names that are imported. */
+const LATE_IMPORTS = { '@babel/parser': ['parse'], 'csv-parse/sync': ['parse'], tinyglobby: ['globSync'], picomatch: [] };
 const late = {
   name: 'late',
   setup(bundle) {
+    bundle.onResolve({ filter: /^[a-z@][\w@/-]*$/ }, ({ path, importer, kind, resolveDir }) =>
+      kind === 'import-statement' && path in LATE_IMPORTS && !importer.includes('node_modules')
+        ? { path, namespace: 'late-import', pluginData: resolveDir }
+        : undefined,
+    );
+    bundle.onLoad({ filter: /.*/, namespace: 'late-import' }, ({ path, pluginData }) => ({
+      resolveDir: pluginData,
+      loader: 'js',
+      contents: `let known;
+const real = () => (known ??= require(${JSON.stringify(path)}));
+module.exports = Object.defineProperties((...args) => real()(...args), {
+${LATE_IMPORTS[path].map((name) => `  ${name}: { enumerable: true, get: () => real().${name} },`).join('\n')}
+});`,
+    }));
     bundle.onResolve({ filter: /^(?:node:)?[a-z_/-]+$/ }, ({ path, importer, kind, namespace, resolveDir }) => {
       if (namespace === 'late' || kind !== 'require-call' || !importer.includes('node_modules')) return undefined;
       const builtin = path.startsWith('node:') ? path : `node:${path}`;
