@@ -33,7 +33,13 @@ const common = {
 const LATE_BUILTINS = ['crypto', 'perf_hooks', 'child_process', 'readline', 'readline/promises', 'net'].map((m) => `node:${m}`);
 const LATE_PACKAGES = ['semver', 'ejs', 'tinyglobby', 'minimatch', 'clean-stack', 'wrap-ansi', 'cli-spinners', 'widest-line'];
 /** Packages of our own imports that few runs use, with the names that are imported. */
-const LATE_IMPORTS = { '@babel/parser': ['parse'], 'csv-parse/sync': ['parse'], tinyglobby: ['globSync'], picomatch: [] };
+const LATE_IMPORTS = {
+  '@babel/parser': ['parse'],
+  'csv-parse/sync': ['parse'],
+  tinyglobby: ['globSync'],
+  picomatch: [],
+  undici: ['Pool'],
+};
 const late = {
   name: 'late',
   setup(bundle) {

@@ -9,6 +9,7 @@ import Init from './init.ts';
 import Media from './media.ts';
 import Methods from './methods.ts';
 import Overview from './overview.ts';
+import Rehearse from './rehearse.ts';
 import Table from './table.ts';
 import Versions from './versions.ts';
 
@@ -23,6 +24,7 @@ export const COMMANDS = {
   media: Media,
   versions: Versions,
   compare: Compare,
+  rehearse: Rehearse,
   explain: Explain,
   demo: Demo,
 };

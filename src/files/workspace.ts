@@ -214,7 +214,7 @@ function serviceFiles(
       {
         file: '',
         message:
-          'nothing to read here: looked for elm-gate.yaml, route tables (routes.yaml, *.routes.yaml) and OpenAPI documents (openapi.yaml, swagger.yaml, *.openapi.yaml), each as .yaml, .yml or .json; name one with --routes or --document, or run "elm-gate demo" to see an example',
+          'nothing to read here: looked for elm-gate.yaml, route tables (routes.yaml, *.routes.yaml) and OpenAPI documents (openapi.yaml, swagger.yaml, *.openapi.yaml), each as .yaml, .yml or .json; name one with --routes or --document, run "elm-gate init" where routes stand in a listing, a folder or code, or "elm-gate demo" to see an example',
       },
     ]);
   }

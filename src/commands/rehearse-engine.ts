@@ -1,0 +1,95 @@
+/** What `rehearse` puts together: requests and experiments of each service, and their answers judged. */
+import { type Context, contextOf, routerOf, type Service } from '../core/checks/engine/context.ts';
+import { type Answer, judgeAnswer, type NoAnswer } from '../core/rehearse/answer.ts';
+import { undocumentedIn } from '../core/rehearse/contract.ts';
+import { type Experiment, experimentsFor, factsBy } from '../core/rehearse/experiments.ts';
+import { type Plan, planFor } from '../core/rehearse/plan.ts';
+import type { Following } from '../core/routes/follow/outcome.ts';
+import type { Router } from '../core/routes/index/router.ts';
+import type { Request } from '../core/routes/request/request.ts';
+import type { RehearsalView, Sent } from '../views/rehearse.ts';
+
+export { sendAll } from '../files/send.ts';
+export { rehearsalJson, rehearsalText } from '../views/rehearse.ts';
+
+export interface ServicePlan {
+  readonly service: Service;
+  readonly context: Context;
+  readonly router: Router;
+  readonly plan: Plan;
+  readonly experiments: readonly Experiment[];
+  readonly withoutEffect: readonly string[];
+  /** The plan's requests, then those of the experiments. */
+  readonly requests: readonly Request[];
+}
+
+export function planOf(service: Service, methods: ReadonlySet<string>, asksFacts: boolean): ServicePlan {
+  const context = contextOf(service);
+  const router = routerOf(service);
+  const plan = planFor(context, router, methods);
+  const { list: experiments, withoutEffect } = asksFacts ? experimentsFor(router, methods) : { list: [], withoutEffect: [] };
+  const requests = [...plan.planned.map((p) => p.request), ...experiments.map((e) => e.request)];
+  return { service, context, router, plan, experiments, withoutEffect, requests };
+}
+
+/** `answers` are in the order of the plans' requests; those that were not sent are undefined. */
+export function viewOf(
+  origin: string,
+  plans: readonly ServicePlan[],
+  answers: readonly (Answer | NoAnswer | undefined)[],
+  handlerHeader: string | undefined,
+  stopped: boolean,
+): RehearsalView {
+  let at = 0;
+  const sent: Sent[] = [];
+  const facts: RehearsalView['facts'][number][] = [];
+  for (const { service, context, router, plan, experiments } of plans) {
+    for (const { request, following } of plan.planned) {
+      const answer = answers[at++];
+      if (answer !== undefined)
+        sent.push({ service: service.name, request, ...sentOf(context, following, answer, handlerHeader) });
+    }
+    const asked = experiments.map((e) => [e, answerOf(answers[at++])] as const);
+    facts.push(...factsBy(router, asked).map((f) => ({ ...f, service: service.name })));
+  }
+  return {
+    origin,
+    sent,
+    facts,
+    withoutEffect: [...new Set(plans.flatMap((p) => p.withoutEffect))],
+    unsafe: plans.reduce((n, p) => n + p.plan.unsafe, 0),
+    stopped,
+  };
+}
+
+function answerOf(answer: Answer | NoAnswer | undefined): Answer | undefined {
+  return answer === undefined || 'failed' in answer ? undefined : answer;
+}
+
+function sentOf(
+  context: Context,
+  following: Following,
+  answer: Answer | NoAnswer,
+  handlerHeader: string | undefined,
+): Omit<Sent, 'service' | 'request'> {
+  const restsOn = following.restsOn.filter((r) => r.assumed).map((r) => `${r.fact}: ${r.value}`);
+  if ('failed' in answer) {
+    const { expected } = judgeAnswer(following, { status: 0, headers: {}, body: '' });
+    return { verdict: 'open', expected, came: answer.failed, restsOn, undocumented: [] };
+  }
+  const judged = judgeAnswer(following, answer, handlerHeader);
+  const method = following.request.method === 'HEAD' ? 'GET' : following.request.method;
+  const operation =
+    following.leaf === undefined
+      ? undefined
+      : context
+          .pairing()
+          ?.documentedBy.get(following.leaf.route)
+          ?.find((d) => d.operation.method === method)?.operation;
+  const isOwn =
+    judged.verdict === 'agrees' &&
+    following.outcome === 'routed' &&
+    operation !== undefined &&
+    following.request.method !== 'HEAD';
+  return { ...judged, restsOn, undocumented: isOwn ? undocumentedIn(operation, answer) : [] };
+}

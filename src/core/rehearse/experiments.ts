@@ -1,0 +1,108 @@
+/** Requests whose answers tell the values of assumed router facts apart, computed on the table itself. */
+
+import { exampleFor } from '../routes/examples/example-request.ts';
+import { probesFor } from '../routes/examples/fact-probes.ts';
+import { follow } from '../routes/follow/follow.ts';
+import type { Following } from '../routes/follow/outcome.ts';
+import type { Router } from '../routes/index/router.ts';
+import { variantOf } from '../routes/index/variants.ts';
+import type { Request } from '../routes/request/request.ts';
+import { ANY_METHOD } from '../routes/table/route.ts';
+import { FACT_NAMES, FACTS, type FactName } from '../routes/table/router-facts.ts';
+import { type Answer, judgeAnswer } from './answer.ts';
+
+/** What one request would get under each value of a fact. */
+export interface Experiment {
+  readonly fact: FactName;
+  readonly request: Request;
+  readonly byValue: ReadonlyMap<string, Following>;
+}
+
+export interface Experiments {
+  /** For each fact the fewest requests that were found to tell its values apart. */
+  readonly list: readonly Experiment[];
+  /** Assumed facts that no request on this table shows: nothing rests on them. */
+  readonly withoutEffect: readonly FactName[];
+}
+
+/** So many routes are tried for one fact, from the first on. */
+const MOST_ROUTES = 60;
+
+/** O(assumed facts x values x routes tried), each request followed once for each value. */
+export function experimentsFor(router: Router, methods: ReadonlySet<string>): Experiments {
+  const list: Experiment[] = [];
+  const withoutEffect: FactName[] = [];
+  for (const fact of FACT_NAMES) {
+    if (!router.facts.assumed.has(fact)) continue;
+    const found = experimentsOn(router, fact, methods);
+    if (found.length === 0) withoutEffect.push(fact);
+    else list.push(...found);
+  }
+  return { list, withoutEffect };
+}
+
+/** Requests, until all values that can be told apart from the assumed one are. */
+function experimentsOn(router: Router, fact: FactName, methods: ReadonlySet<string>): readonly Experiment[] {
+  const values = FACTS[fact].values as readonly string[];
+  const variants = new Map(values.map((value) => [value, variantOf(router, fact, value)]));
+  const facts = [...variants.values()].map((v) => v.facts);
+  const open = new Set(values.filter((v) => v !== router.facts[fact]));
+  const out: Experiment[] = [];
+  for (const route of router.table.routes.slice(0, MOST_ROUTES)) {
+    if (open.size === 0) break;
+    const [leaf] = router.leavesOf(route);
+    const method = route.methods.map((m) => (m === ANY_METHOD ? 'GET' : m)).find((m) => methods.has(m)) ?? 'GET';
+    if (leaf === undefined || route.ends) continue;
+    const usual = { ...exampleFor(router, leaf, method), method };
+    for (const request of [usual, ...probesFor(usual, leaf, facts, [fact])]) {
+      if (!methods.has(request.method)) continue;
+      const byValue = new Map([...variants].map(([value, variant]) => [value, follow(variant, request)]));
+      const own = outwardly(byValue.get(String(router.facts[fact])) as Following);
+      const told = [...open].filter((v) => outwardly(byValue.get(v) as Following) !== own);
+      if (told.length === 0) continue;
+      for (const v of told) open.delete(v);
+      out.push({ fact, request, byValue });
+    }
+  }
+  return out;
+}
+
+/** What can be seen of an outcome from outside: handlers can't, unless their answers differ in status. */
+function outwardly({ outcome, status, allow }: Following): string {
+  if (outcome === 'routed') return 'routed';
+  return `${status ?? outcome} ${[...(allow ?? [])].sort().join()}`;
+}
+
+export interface FactResult {
+  readonly fact: FactName;
+  readonly assumed: string;
+  /** Values that no answer contradicts. */
+  readonly consistent: readonly string[];
+  readonly state: 'confirmed' | 'contradicted' | 'open';
+  /** The requests that told it. */
+  readonly requests: readonly Request[];
+}
+
+/** The values of each fact that are consistent with all answers. Without any answer that decides, a fact stays open. */
+export function factsBy(router: Router, answers: readonly (readonly [Experiment, Answer | undefined])[]): readonly FactResult[] {
+  const groups = grouped(answers);
+  return [...groups].map(([fact, own]): FactResult => {
+    const values = FACTS[fact].values as readonly string[];
+    const assumed = String(router.facts[fact]);
+    const consistent = values.filter((value) =>
+      own.every(([e, a]) => a === undefined || judgeAnswer(e.byValue.get(value) as Following, a).verdict !== 'contradicts'),
+    );
+    // An answer decides where it contradicts one of the values at least.
+    const decides = consistent.length < values.length;
+    const state = !decides || consistent.length === 0 ? 'open' : consistent.includes(assumed) ? 'confirmed' : 'contradicted';
+    return { fact, assumed, consistent, state, requests: own.map(([e]) => e.request) };
+  });
+}
+
+function grouped(
+  answers: readonly (readonly [Experiment, Answer | undefined])[],
+): Map<FactName, (readonly [Experiment, Answer | undefined])[]> {
+  const out = new Map<FactName, (readonly [Experiment, Answer | undefined])[]>();
+  for (const one of answers) out.set(one[0].fact, [...(out.get(one[0].fact) ?? []), one]);
+  return out;
+}

@@ -1,0 +1,130 @@
+/** What a running service answered, held against the model. */
+import type { FactResult } from '../core/rehearse/experiments.ts';
+import type { Request } from '../core/routes/request/request.ts';
+import { count, type Terminal, wrap } from './terminal.ts';
+
+/** One request that was sent. */
+export interface Sent {
+  readonly service: string;
+  readonly request: Request;
+  readonly verdict: 'agrees' | 'contradicts' | 'open';
+  readonly expected: string;
+  readonly came: string;
+  /** Facts that the expectation rests on and that were assumed. */
+  readonly restsOn: readonly string[];
+  /** What of the answer the document does not have. */
+  readonly undocumented: readonly string[];
+}
+
+export interface RehearsalView {
+  readonly origin: string;
+  readonly sent: readonly Sent[];
+  readonly facts: readonly (FactResult & { readonly service: string })[];
+  readonly withoutEffect: readonly string[];
+  /** Routes that were not asked because their methods may change something. */
+  readonly unsafe: number;
+  readonly stopped: boolean;
+}
+
+const LABEL = 10;
+
+/** Counts first, then contradictions, then facts. */
+export function rehearsalText(view: RehearsalView, terminal: Terminal): string {
+  const { paint } = terminal;
+  const { sent, facts, origin } = view;
+  const of = (verdict: Sent['verdict']): readonly Sent[] => sent.filter((s) => s.verdict === verdict);
+  const wrong = sent.filter((s) => s.verdict === 'contradicts' || s.undocumented.length > 0);
+  const head = `${origin}: ${count(sent.length, 'request')} sent${view.stopped ? ' before it was stopped' : ''}, ${of('agrees').length} answered as expected, ${of('contradicts').length} otherwise, ${of('open').length} open.`;
+  const row = (label: string, text: string): string =>
+    wrap(text, terminal, `  ${paint.dim(label.padEnd(LABEL))}`, ' '.repeat(LABEL + 2));
+  const blocks = wrong.map((s) =>
+    [
+      wrap(
+        `${paint.red(paint.bold(s.verdict === 'contradicts' ? 'contradicts' : 'undocumented'))}  ${s.request.method} ${s.request.target}`,
+        terminal,
+      ),
+      ...(s.verdict === 'contradicts' ? [row('expected', s.expected), row('came', paint.bold(s.came))] : []),
+      ...(s.restsOn.length > 0 && s.verdict === 'contradicts' ? [row('assumed', s.restsOn.join(', '))] : []),
+      ...s.undocumented.map((text) => row('document', text)),
+      row('curl', curlOf(origin, s.request)),
+    ].join('\n'),
+  );
+  const open = of('open');
+  const opened =
+    open.length === 0
+      ? []
+      : [
+          wrap(
+            `Open: ${open
+              .slice(0, 5)
+              .map((s) => `${s.request.method} ${s.request.target} (${s.came})`)
+              .join(', ')}${open.length > 5 ? ` and ${open.length - 5} more` : ''}. Such answers say nothing of the router.`,
+            terminal,
+          ),
+        ];
+  const told = facts.map((f) => factLine(f, terminal));
+  const tail = [
+    ...(view.withoutEffect.length > 0
+      ? [wrap(paint.dim(`Without effect on these routes, so not asked: ${view.withoutEffect.join(', ')}.`), terminal)]
+      : []),
+    ...(view.unsafe > 0
+      ? [
+          wrap(
+            paint.dim(
+              `${count(view.unsafe, 'route')} not asked with methods that may change something; --methods says which are sent.`,
+            ),
+            terminal,
+          ),
+        ]
+      : []),
+  ];
+  return `${[wrap(head, terminal), ...blocks, ...opened, ...(told.length === 0 ? [] : [[paint.bold('Router facts'), ...told].join('\n')]), ...(tail.length === 0 ? [] : [tail.join('\n')])].join('\n\n')}\n`;
+}
+
+function factLine({ fact, assumed, consistent, state, requests }: FactResult, terminal: Terminal): string {
+  const { paint } = terminal;
+  const shown = requests[0] === undefined ? '' : ` (${requests[0].method} ${requests[0].target})`;
+  if (state === 'confirmed')
+    return wrap(`${paint.green('confirmed')}     ${fact}: ${consistent.join(' or ')}${shown}`, terminal, '  ', '    ');
+  if (state === 'open')
+    return wrap(
+      `${paint.yellow('open')}          ${fact}: ${assumed} is assumed; no answer tells${shown}`,
+      terminal,
+      '  ',
+      '    ',
+    );
+  return wrap(
+    `${paint.red('contradicted')}  ${fact}: ${assumed} was assumed, and ${consistent.join(' or ')} explains the answers; set it under router:${shown}`,
+    terminal,
+    '  ',
+    '    ',
+  );
+}
+
+/** One line for a shell. Headers from the command line are left out: they may hold secrets. */
+export function curlOf(origin: string, { method, target, headers, body }: Request): string {
+  const quoted = (text: string): string => `'${text.replaceAll("'", "'\\''")}'`;
+  const more = Object.entries(headers).map(([name, value]) => ` -H ${quoted(`${name}: ${value}`)}`);
+  const head = method === 'HEAD' ? ' -I' : method === 'GET' ? '' : ` -X ${method}`;
+  return `curl -i --path-as-is${head}${more.join('')}${body === undefined ? '' : ` --data-raw ${quoted(body)}`} ${quoted(origin + target)}`;
+}
+
+/** The same for programs. */
+export function rehearsalJson(view: RehearsalView): object {
+  const { sent, facts, origin, withoutEffect, unsafe, stopped } = view;
+  return {
+    origin,
+    stopped,
+    summary: {
+      sent: sent.length,
+      agrees: sent.filter((s) => s.verdict === 'agrees').length,
+      contradicts: sent.filter((s) => s.verdict === 'contradicts').length,
+      open: sent.filter((s) => s.verdict === 'open').length,
+      undocumented: sent.filter((s) => s.undocumented.length > 0).length,
+    },
+    requests: sent.map((s) => ({ ...s, curl: curlOf(origin, s.request) })),
+    facts: facts.map(({ requests, ...f }) => ({ ...f, requests: requests.map((r) => `${r.method} ${r.target}`) })),
+    withoutEffect,
+    unsafe,
+  };
+}
