@@ -62,7 +62,7 @@ export function rehearsalText(view: RehearsalView, terminal: Terminal): string {
             terminal,
           ),
         ];
-  const told = facts.map((f) => factLine(f, terminal));
+  const told = [...facts].sort((a, b) => STATES.indexOf(a.state) - STATES.indexOf(b.state)).map((f) => factLine(f, terminal));
   const tail = [
     ...(view.withoutEffect.length > 0
       ? [wrap(paint.dim(`Without effect on these routes, so not asked: ${view.withoutEffect.join(', ')}.`), terminal)]
@@ -81,24 +81,25 @@ export function rehearsalText(view: RehearsalView, terminal: Terminal): string {
   return `${[wrap(head, terminal), ...blocks, ...opened, ...(told.length === 0 ? [] : [[paint.bold('Router facts'), ...told].join('\n')]), ...(tail.length === 0 ? [] : [tail.join('\n')])].join('\n\n')}\n`;
 }
 
+const STATES = ['contradicted', 'open', 'confirmed'] as const;
+const STATE_ROOM = 14;
+
 function factLine({ fact, assumed, consistent, state, requests }: FactResult, terminal: Terminal): string {
   const { paint } = terminal;
-  const shown = requests[0] === undefined ? '' : ` (${requests[0].method} ${requests[0].target})`;
-  if (state === 'confirmed')
-    return wrap(`${paint.green('confirmed')}     ${fact}: ${consistent.join(' or ')}${shown}`, terminal, '  ', '    ');
-  if (state === 'open')
-    return wrap(
-      `${paint.yellow('open')}          ${fact}: ${assumed} is assumed; no answer tells${shown}`,
-      terminal,
-      '  ',
-      '    ',
-    );
-  return wrap(
-    `${paint.red('contradicted')}  ${fact}: ${assumed} was assumed, and ${consistent.join(' or ')} explains the answers; set it under router:${shown}`,
-    terminal,
-    '  ',
-    '    ',
-  );
+  const colour = { contradicted: paint.red, open: paint.yellow, confirmed: paint.green }[state];
+  const explain = consistent.length === 1 ? 'explains' : 'explain';
+  const words = {
+    contradicted: `${fact}: ${assumed} was assumed, but ${orList(consistent)} ${explain} the answers; set it under router:`,
+    open: `${fact}: ${assumed} is assumed; no answer tells`,
+    confirmed: `${fact}: ${orList(consistent)}`,
+  }[state];
+  const [shown] = requests;
+  const asked = shown === undefined ? '' : ` (${shown.method} ${shown.target})`;
+  return wrap(words + asked, terminal, `  ${colour(state.padEnd(STATE_ROOM))}`, ' '.repeat(STATE_ROOM + 2));
+}
+
+function orList(values: readonly string[]): string {
+  return values.length < 2 ? (values[0] ?? 'nothing') : `${values.slice(0, -1).join(', ')} or ${values.at(-1)}`;
 }
 
 /** One line for a shell. Headers from the command line are left out: they may hold secrets. */

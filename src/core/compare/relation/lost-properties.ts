@@ -103,7 +103,10 @@ export const lossLook =
     const added = [...told.keys()].filter((name) => !said.has(name));
     for (const name of added) step(name, heldAt(was, name, side), heldAt(is, name, side));
     const optional = added.filter((name) => !is.some((k) => k.required.includes(name)));
-    quiet.push(...named('undeclared', undeclared, a, b), ...(isOpen(was) ? named('declared', optional, a, b) : []));
+    quiet.push(
+      ...named('undeclared', undeclared, a, b),
+      ...(isPlainObject(a) && isPlainObject(b) && isOpen(was) ? named('declared', optional, a, b) : []),
+    );
     // What is looked for from here on stands in neither of them.
     if (isPlainObject(a) && isPlainObject(b)) return found();
     const [could, may] = [comesIn(rest, side), comesIn(b, side)];
