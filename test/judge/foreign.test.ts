@@ -8,7 +8,7 @@ import { allSchemas } from '../core/schemas.ts';
 import { folder, runAll } from '../run.ts';
 
 const SEED = Number(process.env.SEED ?? 20_261_130);
-const INPUTS = Math.max(12, Math.floor(Number(process.env.REQUESTS ?? 0) / 100));
+const INPUTS = Math.max(8, Math.floor(Number(process.env.REQUESTS ?? 0) / 100));
 
 /** Pieces of paths, names and texts that have hurt a reader somewhere. */
 const PIECES = [
