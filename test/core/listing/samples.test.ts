@@ -87,6 +87,56 @@ const SAMPLES: [name: string, text: string, told: readonly string[], left?: numb
     'method: GET\npath: /locks\nhandler: list\n\nmethod: POST\npath: /locks\nhandler: make\n',
     ['GET /locks list', 'POST /locks make'],
   ],
+  [
+    'pipes without a frame',
+    'GET  | /locks     | list\nPOST | /locks     | make\nGET  | /locks/:id | read\n',
+    ['GET /locks list', 'POST /locks make', 'GET /locks/:id read'],
+  ],
+  ['semicolons', 'method;path;handler\nGET;/locks;list\nPOST;/locks;make\n', ['GET /locks list', 'POST /locks make']],
+  [
+    'numbers before the rows',
+    '1  GET   /locks   list\n2  POST  /locks   make\n3  GET   /gates   gates\n',
+    ['GET /locks list', 'POST /locks make', 'GET /gates gates'],
+  ],
+  [
+    'sizes behind the rows',
+    'GET   /locks   list   1.2 kB\nPOST  /locks   make   310 B\n',
+    ['GET /locks list', 'POST /locks make'],
+  ],
+  ['bullets', '  * GET /locks\n  * POST /locks\n  - DELETE /locks/{id}\n', ['GET /locks', 'POST /locks', 'DELETE /locks/{id}']],
+  [
+    'a handler that goes on in the next line',
+    'GET   /locks   canal.locks.\n               list\nPOST  /locks   canal.locks.make\n',
+    ['GET /locks canal.locks.list', 'POST /locks canal.locks.make'],
+  ],
+  [
+    'a column of middleware',
+    'Method  Path     Middleware   Handler\nGET     /locks   auth, log    list\nPOST    /gates   log          make\n',
+    ['GET /locks list', 'POST /gates make'],
+  ],
+  ['any method in three spellings', 'ANY   /a   x\nALL   /b   y\n*     /c   z\n', ['ANY /a x', 'ANY /b y', 'ANY /c z']],
+  ['old line ends', 'GET /locks list\rPOST /locks make\r', ['GET /locks list', 'POST /locks make']],
+  [
+    'links and hidden marks of a terminal',
+    '\u001b]8;;file:///x\u0007GET\u001b]8;;\u0007  /locks  \u001b[1;32mlist\u001b[0m\n\ufeffPOST  /locks  make\n',
+    ['GET /locks list', 'POST /locks make'],
+  ],
+  [
+    'arrows',
+    'GET /locks -> locks.list\nPOST /locks => locks.make\nPUT /gates → gates.put\n',
+    ['GET /locks locks.list', 'POST /locks locks.make', 'PUT /gates gates.put'],
+  ],
+  [
+    'a handler before a method and a path',
+    'locks.list    GET   /locks\nlocks.make    POST  /locks\n',
+    ['GET /locks locks.list', 'POST /locks locks.make'],
+  ],
+  ['colons behind methods', 'GET:    /locks   list\nPOST:   /locks   make\n', ['GET /locks list', 'POST /locks make']],
+  [
+    'structured log lines',
+    'level=info starting\nlevel=info method=GET route=/locks handler=list\nlevel=info method=POST route=/locks handler=make\nlevel=info done=true\n',
+    ['GET /locks list', 'POST /locks make'],
+  ],
   ['nothing of the kind', 'Dear lock keeper,\nthe /locks page is closed. GET well soon.\n', [], 1],
 ];
 
