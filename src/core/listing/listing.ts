@@ -28,7 +28,8 @@ export function listingReading(text: string, options: ReadingOptions = {}): Sour
 
 /** Routes count most, their methods and handlers less, and what was left out counts against it. */
 function scoreOf({ rows, skipped }: SourceReading): number {
-  let score = -skipped.length;
+  let score = 0;
+  for (const { isSure } of skipped) score += isSure === true ? 9 : -1;
   for (const { methods, handler, name } of rows)
     score += 4 + (methods === undefined ? 0 : 4) + (isWord(handler) ? 1 : 0) + (isWord(name) ? 0.5 : 0);
   return score;

@@ -6,21 +6,36 @@ import type { SkippedRow, SourceReading, SourceRow } from './row.ts';
 
 const KEY = /^\s*[-*]?\s*["']?([A-Za-z][\w #-]{0,24}?)["']?\s*(?::|=>?)\s+(.+?)\s*$/u;
 
+const MIDDLEWARE = /^\[?middlewares?\]?$/iu;
+
 /** Reads records: lines of keys below a line that names the path, or a block of keys one of which is the path. O(text). */
 export function recordsReading(lines: readonly Line[]): SourceReading {
   const rows: SourceRow[] = [];
   const skipped: SkippedRow[] = [];
-  let open: { line: number; text: string; values: Map<string, string> } | undefined;
+  let open: { line: number; text: string; values: Map<string, string>; below: string[] } | undefined;
   const close = (): void => {
     if (open === undefined) return;
-    const { line, text, values } = open;
+    const { line, text, values, below } = open;
     open = undefined;
     const path = values.get('path') ?? '';
     if (path === '' || values.size < 2) return;
+    if (below.length > 0 && below.every((b) => MIDDLEWARE.test(b))) {
+      skipped.push({ line, text, why: 'only middleware stands below it', isSure: true });
+      return;
+    }
+    const named = below.findLast((b) => !/^\[.*\]$/u.test(b));
     const said = values.get('method');
     const methods = said === undefined ? undefined : methodsIn(said);
     if (said !== undefined && methods === undefined) skipped.push({ line, text, why: `"${said}" is no method` });
-    else rows.push({ line, methods, path, handler: values.get('handler'), name: values.get('name'), host: values.get('host') });
+    else
+      rows.push({
+        line,
+        methods,
+        path,
+        handler: values.get('handler') ?? named,
+        name: values.get('name'),
+        host: values.get('host'),
+      });
   };
   for (const line of lines) {
     const { text } = line;
@@ -36,12 +51,14 @@ export function recordsReading(lines: readonly Line[]): SourceReading {
       close();
       const values = new Map([['path', head[2] as string]]);
       if (head[1] !== undefined) values.set('method', head[1]);
-      open = { line: line.number, text: text.trim(), values };
+      open = { line: line.number, text: text.trim(), values, below: [] };
     } else if (key !== undefined && value !== undefined) {
       if (open?.values.has(kind ?? '') === true && !isIndented) close();
-      open ??= { line: line.number, text: text.trim(), values: new Map() };
+      open ??= { line: line.number, text: text.trim(), values: new Map(), below: [] };
       if (kind !== undefined && kind !== 'ignore' && !open.values.has(kind)) open.values.set(kind, unquoted(value));
     } else if (!isIndented) close();
+    // Handlers below their route, one a line.
+    else if (open !== undefined && /^\S+$/u.test(text.trim())) open.below.push(text.trim());
   }
   close();
   return { rows, skipped, look: 'records' };

@@ -21,6 +21,8 @@ export interface SkippedRow {
   readonly line: number;
   readonly text: string;
   readonly why: string;
+  /** It is known to be no route, as surely as others are. */
+  readonly isSure?: boolean;
 }
 
 /** What was understood of a source. */

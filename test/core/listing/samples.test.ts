@@ -137,6 +137,12 @@ const SAMPLES: [name: string, text: string, told: readonly string[], left?: numb
     'level=info starting\nlevel=info method=GET route=/locks handler=list\nlevel=info method=POST route=/locks handler=make\nlevel=info done=true\n',
     ['GET /locks list', 'POST /locks make'],
   ],
+  [
+    'handlers below their route',
+    '\u001b[32mALL\u001b[0m   /v1/*\n        [middleware]\n\u001b[32mGET\u001b[0m   /v1/locks\n        listLocks\n\u001b[32mPOST\u001b[0m  /v1/locks\n        [middleware]\n        makeLock\n',
+    ['GET /v1/locks listLocks', 'POST /v1/locks makeLock'],
+    1,
+  ],
   ['nothing of the kind', 'Dear lock keeper,\nthe /locks page is closed. GET well soon.\n', [], 1],
 ];
 
