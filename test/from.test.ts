@@ -86,6 +86,29 @@ test('import: shows what it understood; writes a table that gives the same route
     expect(run(dir, ['import', ...args])).toMatchObject({ status: 2, err: expect.stringContaining(words) });
 });
 
+test('import: CSV, TSV and JSON Lines -> the same routes, broken lines told with their number', () => {
+  const dir = folder({
+    'a.csv': 'note,Method,Path,Handler\nx,GET,/locks,"locks, list"\n,BREW,/tea,tea\n,POST,/locks,locks.make\n',
+    'b.tsv': 'Verb\tURI\tAction\nGET\t/locks\tlocks, list\nPOST\t/locks\tlocks.make\n',
+    'c.jsonl':
+      '{"method":"GET","path":"/locks","handler":"locks, list"}\n{broken\n{"methods":["POST"],"url":"/locks","action":"locks.make"}\n',
+    'd.txt': 'method,path,handler\nGET,/locks,"locks, list"\nPOST,/locks,locks.make\n',
+  });
+  const left = { 'a.csv': [3], 'b.tsv': [], 'c.jsonl': [2], 'd.txt': [] };
+  for (const [file, lines] of Object.entries(left)) {
+    const { routes, skipped } = JSON.parse(run(dir, ['import', file, '--format', 'json']).out);
+    const told = routes.map((r: { methods: string[]; path: string; handler: string }) => [r.methods.join(), r.path, r.handler]);
+    expect([file, told]).toEqual([
+      file,
+      [
+        ['GET', '/locks', 'locks, list'],
+        ['POST', '/locks', 'locks.make'],
+      ],
+    ]);
+    expect([file, skipped.map((s: { line: number }) => s.line)]).toEqual([file, lines]);
+  }
+});
+
 test('init: a list, a document and tags -> settings and a table that check reads; nothing is written over', () => {
   const dir = folder({
     'routes.txt': LISTING,

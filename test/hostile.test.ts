@@ -27,6 +27,8 @@ function repository(files: Readonly<Record<string, string>>): string {
 test('files outside the repository: an include, a reference or a link -> not read and not quoted, unless allowed', () => {
   const dir = repository({
     'a.routes.yaml': 'routeTable: 1\nroutes:\n  - include: ../secret/.env\n',
+    'd.routes.yaml': 'routeTable: 1\nroutes:\n  - from: ../secret/.env\n',
+    'e.routes.yaml': "routeTable: 1\nroutes:\n  - { from: '../secret/*', row: '(?<path>.+)' }\n",
     'b.openapi.yaml': `${DOCUMENT}  /locks: { get: { responses: { 200: { $ref: ../secret/.env } } } }\n`,
   });
   symlinkSync('../secret/.env', join(dir, 'c.routes.yaml'));
@@ -34,6 +36,8 @@ test('files outside the repository: an include, a reference or a link -> not rea
     ['--routes', 'a.routes.yaml'],
     ['--document', 'b.openapi.yaml'],
     ['--routes', 'c.routes.yaml'],
+    ['--routes', 'd.routes.yaml'],
+    ['--routes', 'e.routes.yaml'],
   ]) {
     const { out, err } = run(dir, ['check', ...args]);
     expect(out + err).toContain('outside the repository');

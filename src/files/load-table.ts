@@ -88,10 +88,13 @@ function withIncludes(entries: readonly Entry[], reading: Reading, pointer = '/r
 
 /** The rows of a source; a source of which nothing was understood is a problem of the entry. */
 function rowsOf(entry: FromEntry, at: string, { file, sources, types }: Reading): FromReading {
+  const problem = (message: string): never => {
+    const position = locate(sources.load(file), [at]).get(at);
+    throw new InputFailure([{ file, ...position, message: `${entry.from}: ${message}` }]);
+  };
+  if (entry.from === '-') problem('a table reads no standard input; "elm-gate import -" copies what comes from there');
   const reading = readFrom(entry, file, sources, types);
-  if (reading.rows.length > 0) return reading;
-  const position = locate(sources.load(file), [at]).get(at);
-  throw new InputFailure([{ file, ...position, message: `${entry.from}: ${nothingRead(reading)}` }]);
+  return reading.rows.length > 0 ? reading : problem(nothingRead(reading));
 }
 
 function included(entry: IncludeEntry, at: string, reading: Reading): Loaded {
