@@ -8,7 +8,7 @@ import { buildRouter, type Router } from '../../src/core/routes/index/router.ts'
 import type { RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { tableOf } from '../core/tables.ts';
 
-export const REQUESTS = Number(process.env.REQUESTS ?? 20_000);
+export const REQUESTS = Number(process.env.REQUESTS ?? 14_000);
 export const PER_RUN = 60;
 
 /** A segment in our brace style, and what the judges call it. */

@@ -6,7 +6,7 @@ import { chooseType, hidesMedia, qualityOf, sameMedia, takesType } from '../../s
 import { parseRanges } from '../../src/core/media/ranges.ts';
 import { acceptFor } from '../../src/core/media/select.ts';
 
-const RUNS = Math.max(1_000, Math.floor(Number(process.env.REQUESTS ?? 20_000) / 4));
+const RUNS = Math.max(1_000, Math.floor(Number(process.env.REQUESTS ?? 14_000) / 4));
 
 const type = fc.constantFrom('application', 'text', 'image');
 const subtype = fc.constantFrom('json', 'xml', 'csv', 'vnd.canal.lock+json', 'problem+json', 'png');

@@ -10,7 +10,7 @@ import { fits } from '../../src/core/schema/validate/validate.ts';
 import { textsOf } from '../../src/core/schema/wire/text-language.ts';
 import { schemaFrom } from '../core/schemas.ts';
 
-const RUNS = Math.floor(Number(process.env.REQUESTS ?? 20_000) / 20);
+const RUNS = Math.floor(Number(process.env.REQUESTS ?? 14_000) / 20);
 
 const some = <T>(model: { [K in keyof T]: fc.Arbitrary<T[K]> }): fc.Arbitrary<object> => fc.record(model, { requiredKeys: [] });
 const bound = fc.integer({ min: -3, max: 30 });

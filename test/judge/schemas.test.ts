@@ -8,8 +8,8 @@ import { fits } from '../../src/core/schema/validate/validate.ts';
 import { allSchemas, plainSchemas, schemaFrom, schemas, values } from '../core/schemas.ts';
 import { evaluates } from './evaluate.ts';
 
-const RUNS = Number(process.env.REQUESTS ?? 20_000) / 20;
-const PAIRS = Math.max(500, Math.floor(Number(process.env.REQUESTS ?? 0) / 5));
+const RUNS = Number(process.env.REQUESTS ?? 14_000) / 20;
+const PAIRS = Math.max(350, Math.floor(Number(process.env.REQUESTS ?? 0) / 5));
 
 /** All errors, because where it stops at the first it leaves out what stands beside items that are not there. */
 const options = { strict: false, allErrors: true, validateFormats: true, logger: false, multipleOfPrecision: 9 } as const;
