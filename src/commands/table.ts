@@ -87,7 +87,7 @@ function wantedBy({
     (text === undefined || [route.path, route.handler, route.name ?? ''].some((t) => t.toLowerCase().includes(text)));
 }
 
-/** The gravest level that the findings give a route. */
+/** Most serious level that the findings give a route. */
 function marks(findings: readonly Finding[]): (route: Route) => Level | undefined {
   const found = new Map<string, Level>();
   for (const { at, level } of findings) {

@@ -27,7 +27,7 @@ export function overviewText(looked: readonly Looked[], discovered: string | und
       );
     if (families.length === 0) lines.push(`  ${paint.green('Nothing found.')}`);
     const [first] = findings;
-    if (first !== undefined) lines.push('', wrap(`The gravest: ${first.message} (${placeText(first.at)})`, terminal, '  '));
+    if (first !== undefined) lines.push('', wrap(`Most serious: ${first.message} (${placeText(first.at)})`, terminal, '  '));
     for (const u of service.unchecked) lines.push('', wrap(u, terminal, '  '));
     return lines.join('\n');
   });
