@@ -11,7 +11,7 @@ const LISTING =
 /** A list, a folder of route files, source code and JSON, and a table that reads all of them. */
 const FILES = {
   'routes.txt': LISTING,
-  'app/api/yards/[yardId]/route.ts':
+  'app/api/yards/[yardId]/index.ts':
     'export async function GET(r: Request): Promise<Response> { return new Response(); }\nexport const DELETE = <T,>(x: T) => x;\n',
   'app/api/slots/index.tsx': 'export default () => <b>slots</b>;\n',
   'src/gates.js': "// router.get('/no', no)\nrouter.get('/gates', gates.list);\nrouter.post(\n  '/gates/:gateId', gates.make);\n",
@@ -30,7 +30,7 @@ test('a table with from: table, check and follow -> the routes of every source, 
     ['POST', '/locks', { file: 'routes.txt', line: 3 }],
     ['GET|HEAD', '/locks/{id:\\d+}', { file: 'routes.txt', line: 4 }],
     ['ANY', '/v2/slots', { file: 'app/api/slots/index.tsx', line: 1 }],
-    ['GET', '/v2/yards/[yardId]', { file: 'app/api/yards/[yardId]/route.ts' }],
+    ['GET', '/v2/yards/[yardId]', { file: 'app/api/yards/[yardId]/index.ts' }],
     ['DELETE', '/v2/yards/[yardId]', {}],
     ['GET', '/gates', { file: 'src/gates.js', line: 2, column: 1 }],
     ['POST', '/gates/:gateId', { file: 'src/gates.js', line: 3 }],

@@ -29,6 +29,8 @@ export interface FromReading {
   /** What was assumed of types and paths. */
   readonly notes: readonly string[];
   readonly files: readonly string[];
+  /** The characters of all that was read. */
+  readonly size: number;
 }
 
 export type FromOptions = Omit<FromEntry, 'within' | 'loaded'>;
@@ -73,6 +75,7 @@ export function readFrom(
     guess,
     notes: [...notes],
     files: parts.map(({ file }) => file),
+    size: parts.reduce((sum, { size }) => sum + size, 0),
   };
 }
 
@@ -81,6 +84,7 @@ const FOLDER = 'a folder of route files';
 interface Part {
   readonly file: string;
   readonly reading: SourceReading;
+  readonly size: number;
 }
 
 function placeOf({ pointer, line, column }: SourceRow, file: string): LoadedRow['place'] {
@@ -96,7 +100,14 @@ function isSkipped(skip: string, { path, handler = '', name = '', methods = [] }
 /** A file by what stands in it, or a folder. */
 function partOf(name: string, entry: FromOptions, sources: Sources): Part {
   const files = name === '-' ? undefined : sources.filesIn(name);
-  if (files !== undefined) return { file: name, reading: folderReading(routeFiles(name, files, entry.file, sources)) };
+  if (files !== undefined) {
+    const all = routeFiles(name, files, entry.file, sources);
+    return {
+      file: name,
+      reading: folderReading(all),
+      size: all.reduce((sum, { file }) => sum + sources.text(join(name, file)).length, 0),
+    };
+  }
   if (/[*?{[]/u.test(name) && !sources.exists(name))
     fail(
       name,
@@ -105,7 +116,7 @@ function partOf(name: string, entry: FromOptions, sources: Sources): Part {
   if (name !== '-' && !sources.exists(name))
     fail(name, 'there is no such file or folder; the routes of the table are read from it');
   const text = name === '-' ? readFileSync(0, 'utf8') : sources.text(name);
-  return { file: name, reading: readingOf(name, text, entry, sources) };
+  return { file: name, reading: readingOf(name, text, entry, sources), size: text.length };
 }
 
 function readingOf(name: string, text: string, entry: FromOptions, sources: Sources): SourceReading {
@@ -199,7 +210,7 @@ function codeParts(name: string, row: string, sources: Sources): readonly Part[]
     const reading = codeReading(text, row, commentsOf(file));
     if (reading === undefined)
       throw new InputFailure([{ file, message: `row: can't be read as an expression, or takes too long on this file: ${row}` }]);
-    return { file, reading };
+    return { file, reading, size: text.length };
   });
 }
 

@@ -21,10 +21,13 @@ export function loadTable(file: string, sources: Sources, mount = '/'): RouteTab
   const style = parsed.style ?? 'brace';
   const types = namedTypes(source, parsed);
   const loaded = new Map<string, Loaded>();
-  const entries = withIncludes(parsed.routes as Entry[], { file, trail: [file], sources, loaded, types: new Set(types.keys()) });
+  const reading: Reading = { file, trail: [file], sources, loaded, types: new Set(types.keys()), froms: new Map() };
+  const entries = withIncludes(parsed.routes as Entry[], reading);
   const facts = factsFrom(parsed.router ?? {});
   const place = { file, pointer: '' };
-  const written = [source, ...[...loaded.keys()].map((name) => sources.load(name))].reduce((n, { text }) => n + text.length, 0);
+  const tables = [source, ...[...loaded.keys()].map((name) => sources.load(name))];
+  const written =
+    tables.reduce((sum, { text }) => sum + text.length, 0) + [...reading.froms.values()].reduce((sum, { size }) => sum + size, 0);
   const { routes, flaws } = expanded(file, entries, {
     most: LEAST_ROUTES + Math.floor(written / 2),
     style,
@@ -69,6 +72,8 @@ interface Reading {
   readonly sources: Sources;
   /** The names of the types that the table declares. */
   readonly types: ReadonlySet<string>;
+  /** What was read of each source, by what its entry says: the same entry may stand in many places. */
+  readonly froms: Map<string, FromReading>;
   /** Each table is read once, however often it is included. */
   readonly loaded: Map<string, Loaded>;
 }
@@ -87,13 +92,16 @@ function withIncludes(entries: readonly Entry[], reading: Reading, pointer = '/r
 }
 
 /** The rows of a source; a source of which nothing was understood is a problem of the entry. */
-function rowsOf(entry: FromEntry, at: string, { file, sources, types }: Reading): FromReading {
+function rowsOf(entry: FromEntry, at: string, { file, sources, types, froms }: Reading): FromReading {
   const problem = (message: string): never => {
     const position = locate(sources.load(file), [at]).get(at);
     throw new InputFailure([{ file, ...position, message: `${entry.from}: ${message}` }]);
   };
   if (entry.from === '-') problem('a table reads no standard input; "elm-gate import -" copies what comes from there');
-  const reading = readFrom(entry, file, sources, types);
+  const { within: _, names: __, handlers: ___, ...said } = entry;
+  const key = JSON.stringify([file, said]);
+  const reading = froms.get(key) ?? readFrom(entry, file, sources, types);
+  froms.set(key, reading);
   return reading.rows.length > 0 ? reading : problem(nothingRead(reading));
 }
 

@@ -6,6 +6,7 @@ import { globSync } from 'tinyglobby';
 import type { Place } from '../core/base/place.ts';
 import { boundaryOf, type Reach } from './boundary.ts';
 import { blobText, filesOfCommit, isInCommit } from './git.ts';
+import { fail } from './problem.ts';
 import { readText } from './read.ts';
 import { locate, type Position, parseSource, type Source } from './source.ts';
 
@@ -79,7 +80,12 @@ export function openSources(cwd: string, reach: Reach = {}): Sources {
     filesIn,
     fitting: (glob) => {
       const at = inRevision(glob);
-      if (at === undefined)
+      if (at === undefined) {
+        // Nothing outside is even listed.
+        const folder = glob.replace(/[^/]*[*?{[(!].*$/u, '');
+        boundary.guard(folder === '' ? '.' : folder);
+        if (glob.slice(folder.length).includes('..'))
+          fail(glob, 'behind its first sign a glob does not go up; name the folder before it');
         return globSync(glob, {
           cwd,
           onlyFiles: true,
@@ -87,6 +93,7 @@ export function openSources(cwd: string, reach: Reach = {}): Sources {
           followSymbolicLinks: false,
           ignore: ['**/node_modules/**'],
         }).sort();
+      }
       const fits = picomatch(at.path);
       return filesOfCommit(at.commit, '')
         .filter((f) => fits(f))

@@ -14,9 +14,9 @@ export type Splitter = (typeof SPLITTERS)[number];
 const SEPARATORS: Readonly<Record<Splitter, RegExp>> = {
   box: /[|\u2502\u2503\u2551\u00a6]/gu,
   tab: /\t+/gu,
-  dots: /\s*(?:\.{3,}|\u2026{2,}|\u00b7{3,})\s*|\s\u2026\s|\s{2,}/gu,
+  dots: /\.{3,}|\u2026{2,}|\u00b7{3,}|\s\u2026\s|\s{2,}/gu,
   spaces: /\s{2,}|\t+/gu,
-  semicolon: /\s*;\s*/gu,
+  semicolon: /;/gu,
 };
 
 /** Do enough lines have what a splitter cuts at? Spaces always do. */

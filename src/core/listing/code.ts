@@ -1,6 +1,6 @@
 /** Routes in source code or any other text: each match of an expression is one. */
 import { matchesIn } from '../language/matcher.ts';
-import { methodsIn } from './methods.ts';
+import { methodsIn, whyNoRoute } from './methods.ts';
 import type { SkippedRow, SourceReading, SourceRow } from './row.ts';
 
 /** How many steps of the matcher one character of the text is worth. */
@@ -27,12 +27,7 @@ export function codeReading(text: string, row: string, comments: 'slashes' | 'ha
     const of = (name: string): string | undefined => groups.find((g) => g.name === name)?.text;
     const [path, said] = [of('path'), of('method')];
     const methods = said === undefined ? undefined : methodsIn(said);
-    const why =
-      path === undefined
-        ? 'no path stands in it'
-        : said !== undefined && methods === undefined
-          ? `"${said}" is no method`
-          : undefined;
+    const why = whyNoRoute(path, said);
     if (why !== undefined) skipped.push({ line, text: groups.map((g) => g.text).join(' '), why });
     else rows.push({ line, column, methods, path: path as string, handler: of('handler'), name: of('name') });
   }
@@ -44,7 +39,7 @@ export function withoutComments(text: string, comments: 'slashes' | 'hash' | 'no
   if (comments === 'none') return text;
   const pattern =
     comments === 'slashes'
-      ? /"(?:[^"\\\n]|\\.)*"|'(?:[^'\\\n]|\\.)*'|`(?:[^`\\]|\\.)*`|\/\/[^\n]*|\/\*[\s\S]*?(?:\*\/|$)/gu
-      : /"(?:[^"\\\n]|\\.)*"|'(?:[^'\\\n]|\\.)*'|#[^\n]*/gu;
+      ? /"(?:[^"\\\n]|\\.)*(?:"|$|(?=\n))|'(?:[^'\\\n]|\\.)*(?:'|$|(?=\n))|`(?:[^`\\]|\\[\s\S])*(?:`|$)|\/\/[^\n]*|\/\*[\s\S]*?(?:\*\/|$)/gu
+      : /"(?:[^"\\\n]|\\.)*(?:"|$|(?=\n))|'(?:[^'\\\n]|\\.)*(?:'|$|(?=\n))|#[^\n]*/gu;
   return text.replace(pattern, (whole) => (/^(?:\/[/*]|#)/u.test(whole) ? whole.replace(/[^\n]/gu, ' ') : whole));
 }

@@ -216,7 +216,7 @@ function nearest(cell: Cell, head: readonly Cell[], kinds: readonly (ColumnKind 
 const HOSTED = /^((?:\*\.|[\w{}-]+\.)+[a-z{}]+(?::\d+)?)(\/\S*)$/u;
 
 /** An arrow before a handler, and how many there are. */
-const DECORATION = /^(?:-+>|=+>|[\u2192\u21d2\u203a\u00bb]|:)\s*|\s*\(\d+ [a-z]+\)$/gu;
+const DECORATION = /^(?:-+>|=+>|[\u2192\u21d2\u203a\u00bb]|:)\s*|\(\d+ [a-z]+\)$/gu;
 
 function rowOf(
   { line, cells }: Row,
@@ -242,7 +242,7 @@ function rowOf(
   if (/\u2026|\.{3}$/u.test(path) && !path.includes('[...') && !path.includes('{...')) return skip('the path is cut off');
   const [, host, own] = HOSTED.exec(path) ?? [];
   const text = (kind: ColumnKind): string | undefined => {
-    const value = by.get(kind)?.replace(DECORATION, '');
+    const value = by.get(kind)?.replace(DECORATION, '').trimEnd();
     return value === undefined || !/[\p{L}\p{N}]/u.test(value) || /[\u2500-\u257f]/u.test(value) ? undefined : value;
   };
   const [named, handled] = partsOf(text('handler'));

@@ -12,10 +12,15 @@ export interface RouteFile {
 /** File names that add no segment: the folder is the path. */
 const OF_FOLDER = /^(?:index|route|routes|handler|\+server|page)$/u;
 
+/** Names that are given to nothing but the route of a folder. */
+const NAMED = /(?:^|\/)(?:route|\+server)\.[cm]?[jt]sx?$/u;
+
 /** Reads a folder. Files that export no method and no default are no routes. O(files). */
 export function folderReading(files: readonly RouteFile[]): SourceReading {
   const rows: SourceRow[] = [];
   const skipped: SkippedRow[] = [];
+  // Where one name stands for the route of its folder, a page's other files are none.
+  const isNamed = files.some(({ file, exports }) => NAMED.test(file) && exports?.some((name) => methodsIn(name) !== undefined));
   for (const { file, exports } of files) {
     const skip = (why: string): void => {
       skipped.push({ line: 1, text: file, why });
@@ -39,6 +44,7 @@ export function folderReading(files: readonly RouteFile[]): SourceReading {
     if (methods.length > 0)
       for (const method of new Set(methods))
         rows.push({ line: 1, file, methods: [method], path, handler: `${file.replace(/\.[cm]?[jt]sx?$/u, '')}#${method}` });
+    else if (isNamed && exports.includes('default')) skip('it exports no method, and route files do here');
     else if (exports.includes('default'))
       rows.push({ line: 1, file, methods: ['ANY'], path, handler: `${file.replace(/\.[cm]?[jt]sx?$/u, '')}#default` });
   }

@@ -29,6 +29,12 @@ export function methodsIn(cell: string): readonly string[] | undefined {
   return found.length === 0 ? undefined : found;
 }
 
+/** Why a row with this path and these methods is no route; undefined where it is one. */
+export function whyNoRoute(path: string | undefined, said: string | undefined): string | undefined {
+  if (path === undefined) return 'no path stands in it';
+  return said !== undefined && methodsIn(said) === undefined ? `"${said}" is no method` : undefined;
+}
+
 /** Is it a word in the place of a method that means no handler? */
 export function isNoHandler(cell: string): boolean {
   return NO_HANDLER.has(

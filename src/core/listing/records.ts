@@ -4,7 +4,7 @@ import type { Line } from './lines.ts';
 import { isMethodWord, methodsIn } from './methods.ts';
 import type { SkippedRow, SourceReading, SourceRow } from './row.ts';
 
-const KEY = /^\s*[-*]?\s*["']?([A-Za-z][\w #-]{0,24}?)["']?\s*(?::|=>?)\s+(.+?)\s*$/u;
+const KEY = /^\s*[-*]?\s*["']?([A-Za-z][\w #-]{0,24}?)["']?\s*(?::|=>?)\s+(\S.*)$/u;
 
 const MIDDLEWARE = /^\[?middlewares?\]?$/iu;
 
@@ -114,7 +114,11 @@ function inText(line: number, text: string): readonly SourceRow[] {
 /** A bracket that closes what stood before the path is none of the path's. */
 function closed(path: string): string {
   let text = path.replace(/[.:]$/u, '');
-  for (const [open, close] of ['{}', '()', '[]', '<>'].map((p) => [p[0] as string, p[1] as string] as const))
-    while (text.endsWith(close) && text.split(close).length > text.split(open).length) text = text.slice(0, -1);
+  for (const [open, close] of ['{}', '()', '[]', '<>'].map((p) => [p[0] as string, p[1] as string] as const)) {
+    let spare = text.split(close).length - text.split(open).length;
+    let end = text.length;
+    for (; spare > 0 && text[end - 1] === close; spare--) end -= 1;
+    text = text.slice(0, end);
+  }
   return text;
 }

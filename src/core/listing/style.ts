@@ -11,7 +11,7 @@ export interface StyleGuess {
 /** What only patterns of a style hold. */
 const MARKS: readonly (readonly [Style, RegExp])[] = [
   ['regex', /^\^|\(\?P?<\w+>|\$$/u],
-  ['parens', /:\w+[^/]*\([.:/][^)]*\)|\(\/[^)]*\)|\(\.:\w+\)/u],
+  ['parens', /\((?:\/|\.:|:)[^()]*\)/u],
   ['colon', /(?:^|[/.~-]):[A-Za-z_]\w*|\/\*\w*$/u],
   ['brace', /\{[^{}]+\}/u],
   ['angle', /<[^<>]+>/u],

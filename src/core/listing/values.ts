@@ -2,7 +2,7 @@
 import { isMapping, type Mapping } from '../base/json.ts';
 import { below } from '../base/place.ts';
 import { kindOfHeading } from './header.ts';
-import { methodsIn } from './methods.ts';
+import { methodsIn, whyNoRoute } from './methods.ts';
 import type { ColumnKind, SkippedRow, SourceReading, SourceRow } from './row.ts';
 
 /** Finds routes in a value: objects with a path, mappings from paths to methods, lists of either, nested anywhere. O(size). */
@@ -161,12 +161,7 @@ export function cellsReading(
     const [path, said] = [of('path'), of('method')];
     if (cells.every((c) => c.trim() === '')) return;
     const methods = said === undefined ? undefined : methodsIn(said);
-    const why =
-      path === undefined
-        ? 'no path stands in it'
-        : said !== undefined && methods === undefined
-          ? `"${said}" is no method`
-          : undefined;
+    const why = whyNoRoute(path, said);
     if (why !== undefined) skipped.push({ line, text: cells.join(', '), why });
     else found.push({ line, methods, path: path as string, handler: of('handler'), name: of('name'), host: of('host') });
   });

@@ -49,14 +49,9 @@ export function judgeAnswer(following: Following, answer: Answer, handlerHeader?
     return judged(isSlashRedirect(following.request, answer) ? 'contradicts' : 'open');
   if (outcome === 'routed') {
     if (!OF_ROUTER.has(answer.status)) return judged('agrees');
-    // The handler may know no such item.
-    return judged(
-      answer.status === 404 && following.parameters.size > 0
-        ? 'open'
-        : answer.status === 404 && following.request.method !== 'GET'
-          ? 'open'
-          : 'contradicts',
-    );
+    // The handler may know no such item, or lack what the request changes.
+    const isRead = following.request.method === 'GET' || following.request.method === 'HEAD';
+    return judged(answer.status === 404 && (following.parameters.size > 0 || !isRead) ? 'open' : 'contradicts');
   }
   if (status === null) return judged('open');
   if (answer.status !== status) return judged('contradicts');

@@ -1,5 +1,6 @@
 /** Requests whose answers tell the values of assumed router facts apart, computed on the table itself. */
 
+import { grouped } from '../base/grouped.ts';
 import { exampleFor } from '../routes/examples/example-request.ts';
 import { probesFor } from '../routes/examples/fact-probes.ts';
 import { follow } from '../routes/follow/follow.ts';
@@ -85,8 +86,8 @@ export interface FactResult {
 
 /** The values of each fact that are consistent with all answers. Without any answer that decides, a fact stays open. */
 export function factsBy(router: Router, answers: readonly (readonly [Experiment, Answer | undefined])[]): readonly FactResult[] {
-  const groups = grouped(answers);
-  return [...groups].map(([fact, own]): FactResult => {
+  return grouped(answers, ([e]) => e.fact).map((own): FactResult => {
+    const [[{ fact }]] = own;
     const values = FACTS[fact].values as readonly string[];
     const assumed = String(router.facts[fact]);
     const consistent = values.filter((value) =>
@@ -97,12 +98,4 @@ export function factsBy(router: Router, answers: readonly (readonly [Experiment,
     const state = !decides || consistent.length === 0 ? 'open' : consistent.includes(assumed) ? 'confirmed' : 'contradicted';
     return { fact, assumed, consistent, state, requests: own.map(([e]) => e.request) };
   });
-}
-
-function grouped(
-  answers: readonly (readonly [Experiment, Answer | undefined])[],
-): Map<FactName, (readonly [Experiment, Answer | undefined])[]> {
-  const out = new Map<FactName, (readonly [Experiment, Answer | undefined])[]>();
-  for (const one of answers) out.set(one[0].fact, [...(out.get(one[0].fact) ?? []), one]);
-  return out;
 }

@@ -6,6 +6,8 @@ import type { SourceReading } from '../../../src/core/listing/row.ts';
 import { styleOf } from '../../../src/core/listing/style.ts';
 import { mappedPath } from '../../../src/core/listing/types.ts';
 import { valueReading } from '../../../src/core/listing/values.ts';
+import { parsePattern } from '../../../src/core/paths/styles.ts';
+import { TYPE_NAMES } from '../../../src/core/paths/types.ts';
 
 /** `GET|POST /locks locks.list [name]`, one for each row. */
 const told = ({ rows }: SourceReading): readonly string[] =>
@@ -183,7 +185,7 @@ test.each(VALUES)('JSON: %s', (_, value, expected) => {
 
 test('a folder: files that export methods or a default -> routes; groups and marks are no segments', () => {
   const { rows, skipped } = folderReading([
-    { file: 'locks/[lockId]/route.ts', exports: ['GET', 'DELETE', 'dynamic'] },
+    { file: 'locks/[lockId]/handler.ts', exports: ['GET', 'DELETE', 'dynamic'] },
     { file: '(admin)/slots/index.ts', exports: ['default'] },
     { file: 'gates.post.ts', exports: ['default'] },
     { file: 'crew/[[...rest]].ts', exports: ['get'] },
@@ -199,6 +201,12 @@ test('a folder: files that export methods or a default -> routes; groups and mar
     'GET /crew/[[...rest]]',
   ]);
   expect(skipped.map((s) => s.text)).toEqual(['_shared/helpers.ts', 'broken.ts']);
+  // Beside files that are named as routes a default is a page or a part of one.
+  const pages = folderReading([
+    { file: 'locks/route.ts', exports: ['GET'] },
+    { file: 'layout.tsx', exports: ['default'] },
+  ]);
+  expect([pages.rows.map((r) => r.path), pages.skipped.map((s) => s.text)]).toEqual([['/locks'], ['layout.tsx']]);
 });
 
 test('the style of a list, and types of other routers in the words of ours', () => {
@@ -214,10 +222,26 @@ test('the style of a list, and types of other routers in the words of ours', () 
   ]).toEqual(['brace', 'colon', 'parens', 'angle', 'bracket', 'regex', 'brace']);
   const known = new Set(['int', 'uuid']);
   expect(mappedPath('locks/{id<\\d+>}/{page<\\d+>?1}', 'brace', known).path).toBe('/locks/{id:\\d+}/{page:\\d+?}');
-  expect(mappedPath('/a/{b:integer}/{c:path}', 'brace', known).path).toBe('/a/{b:int}/{c*}');
+  expect(mappedPath('/a/{b:integer}/{c:path}', 'brace', known).path).toBe('/a/{b:int}/{c:path}');
   expect(mappedPath('/ports/{port:code}', 'brace', known)).toMatchObject({
     path: '/ports/{port}',
     notes: [expect.stringContaining('"code" is no type here')],
   });
   expect(mappedPath('/a/{b:int}', 'brace', known, true).path).toBe('/a/{b}');
+  expect(mappedPath('/a/{b:int:min(1)}/{c:guid?}/{d:int=5}', 'brace', known).path).toBe('/a/{b:int}/{c:uuid?}/{d:int?}');
+  expect(mappedPath('/a/<guid:b>/<yyyy:c>/<path:d>/<string:e>', 'angle', known)).toMatchObject({
+    path: '/a/<uuid:b>/<c>/<path:d>/<string:e>',
+    notes: [expect.stringContaining('"yyyy" is no type here')],
+  });
+  expect(mappedPath('/a/:b{[0-9]{2}}/:c<int>/:d', 'colon', known).path).toBe('/a/:b([0-9]{2})/:c(-?\\d+)/:d');
+  // What is mapped is read by our own parsers.
+  for (const [path, written] of [
+    ['/a/{b:double}/{c:boolean}', 'brace'],
+    ['/a/<float:b>/<guid:c>', 'angle'],
+    ['/a/:b{[0-9]+}', 'colon'],
+  ] as const)
+    expect(parsePattern(mappedPath(path, written, new Set(TYPE_NAMES)).path, written, new Map())).toMatchObject({
+      ok: true,
+      flaws: [],
+    });
 });
