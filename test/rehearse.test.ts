@@ -59,16 +59,17 @@ test('a route that the service lacks, an expectation that is wrong, undocumented
     'canal.routes.yaml': `${TABLE}  - GET /moorings -> moorings.list\n`,
     'canal.openapi.yaml': `openapi: 3.1.0\ninfo: { title: Canal, version: 1.0.0 }\npaths:\n  /locks/{lockId}: { get: { parameters: [{ name: lockId, in: path, required: true, schema: { type: string } }], responses: { 200: { description: x, content: { application/json: { schema: ${schema} } } } } } }\n  /gates: { get: { responses: { 200: { description: x, content: { application/json: {} } } } } }\n`,
     'elm-gate.yaml':
-      'services: [{ name: canal, routes: canal.routes.yaml, document: canal.openapi.yaml }]\nexpect: [{ request: GET /nowhere, status: 404 }]\n',
+      'services: [{ name: canal, routes: canal.routes.yaml, document: canal.openapi.yaml }]\nexpect: [{ request: GET /nowhere, status: 404 }, { request: GET /locks?full, status: 304 }]\n',
   });
   const { status, out } = await rehearse(dir, [origin]);
   expect(status).toBe(1);
   expect(out).toContain(`curl      curl -i --path-as-is '${origin}/moorings'`);
   expect(out.replace(/\s+/gu, ' ')).toContain('contradicts GET /moorings expected handled by moorings.list came 404');
+  expect(out.replace(/\s+/gu, ' ')).toContain('contradicts GET /locks?full expected answered 304 came 200');
   expect(out).toContain('the body does not fit its schema at /lockId: expected a whole number, found "seven"');
   expect(out.replace(/\s+/gu, ' ')).toContain('the media type text/plain; charset=utf-8 is not documented for 200');
   const json = JSON.parse((await rehearse(dir, [origin, '--format', 'json'])).out);
-  expect(json.summary).toEqual({ sent: 5, agrees: 4, contradicts: 1, open: 0, undocumented: 2 });
+  expect(json.summary).toEqual({ sent: 6, agrees: 4, contradicts: 2, open: 0, undocumented: 2 });
 });
 
 test('--facts --write: what the router does is found out and set in the table, and is not asked again', async () => {

@@ -1,10 +1,9 @@
 /** What `rehearse` puts together: requests and experiments of each service, and their answers judged. */
 import { type Context, contextOf, routerOf, type Service } from '../core/checks/engine/context.ts';
-import { type Answer, judgeAnswer, type NoAnswer } from '../core/rehearse/answer.ts';
+import { type Answer, judgeAnswer, judgeExpectation, type NoAnswer } from '../core/rehearse/answer.ts';
 import { undocumentedIn } from '../core/rehearse/contract.ts';
 import { type Experiment, experimentsFor, factsBy } from '../core/rehearse/experiments.ts';
-import { type Plan, planFor } from '../core/rehearse/plan.ts';
-import type { Following } from '../core/routes/follow/outcome.ts';
+import { type Plan, type Planned, planFor } from '../core/rehearse/plan.ts';
 import type { Router } from '../core/routes/index/router.ts';
 import type { Request } from '../core/routes/request/request.ts';
 import type { RehearsalView, Sent } from '../views/rehearse.ts';
@@ -44,10 +43,10 @@ export function viewOf(
   const sent: Sent[] = [];
   const facts: RehearsalView['facts'][number][] = [];
   for (const { service, context, router, plan, experiments } of plans) {
-    for (const { request, following } of plan.planned) {
+    for (const planned of plan.planned) {
       const answer = answers[at++];
       if (answer !== undefined)
-        sent.push({ service: service.name, request, ...sentOf(context, following, answer, handlerHeader) });
+        sent.push({ service: service.name, request: planned.request, ...sentOf(context, planned, answer, handlerHeader) });
     }
     const asked = experiments.map((e) => [e, answerOf(answers[at++])] as const);
     facts.push(...factsBy(router, asked).map((f) => ({ ...f, service: service.name })));
@@ -68,7 +67,7 @@ function answerOf(answer: Answer | NoAnswer | undefined): Answer | undefined {
 
 function sentOf(
   context: Context,
-  following: Following,
+  { following, expectation }: Planned,
   answer: Answer | NoAnswer,
   handlerHeader: string | undefined,
 ): Omit<Sent, 'service' | 'request'> {
@@ -77,7 +76,10 @@ function sentOf(
     const { expected } = judgeAnswer(following, { status: 0, headers: {}, body: '' });
     return { verdict: 'open', expected, came: answer.failed, restsOn, undocumented: [] };
   }
-  const judged = judgeAnswer(following, answer, handlerHeader);
+  const judged =
+    expectation === undefined
+      ? judgeAnswer(following, answer, handlerHeader)
+      : judgeExpectation(expectation, following, answer, handlerHeader);
   const method = following.request.method === 'HEAD' ? 'GET' : following.request.method;
   const operation =
     following.leaf === undefined

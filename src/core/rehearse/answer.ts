@@ -1,4 +1,5 @@
 /** What a running service answered, held against what the model says of the request. */
+import type { Expectation } from '../checks/engine/context.ts';
 import type { Following } from '../routes/follow/outcome.ts';
 import type { Request } from '../routes/request/request.ts';
 
@@ -42,7 +43,7 @@ export function judgeAnswer(following: Following, answer: Answer, handlerHeader?
   const came = cameText(answer, said);
   const judged = (verdict: Verdict): Judged => ({ verdict, expected, came });
   if (said !== undefined && outcome === 'routed') return judged(said === handler ? 'agrees' : 'contradicts');
-  if (NOISE.has(answer.status) || answer.status >= 500) return judged('open');
+  if (isNoise(answer)) return judged('open');
   if (outcome === 'ambiguous' || outcome === 'undecided') return judged('open');
   // A redirect to the same path with or without a slash is the router's; what it leads to is not followed.
   if (answer.status >= 300 && answer.status < 400)
@@ -56,6 +57,34 @@ export function judgeAnswer(following: Following, answer: Answer, handlerHeader?
   if (status === null) return judged('open');
   if (answer.status !== status) return judged('contradicts');
   return judged(allow !== null && !isSameAllow(allow, answer.headers.allow) ? 'contradicts' : 'agrees');
+}
+
+/** Holds an answer against what somebody wrote down of it; what only the model knows, as for any request. O(1). */
+export function judgeExpectation(
+  { status, allow, handler }: Expectation,
+  following: Following,
+  answer: Answer,
+  handlerHeader?: string,
+): Judged {
+  const modelled = judgeAnswer(following, answer, handlerHeader);
+  const said = handlerHeader === undefined ? undefined : answer.headers[handlerHeader.toLowerCase()];
+  const wanted = [
+    ...(status === undefined ? [] : [`answered ${status}`]),
+    ...(allow === undefined ? [] : [`Allow: ${allow.join(', ')}`]),
+    ...(handler === undefined ? [] : [`handled by ${handler}`]),
+  ];
+  const isWrong =
+    (status !== undefined && answer.status !== status) ||
+    (allow !== undefined && !isSameAllow(allow, answer.headers.allow)) ||
+    (handler !== undefined && said !== undefined && said !== handler);
+  const expected = wanted.length === 0 ? modelled.expected : wanted.join(', ');
+  if (isWrong) return { verdict: isNoise(answer) ? 'open' : 'contradicts', expected, came: modelled.came };
+  return status === undefined ? { ...modelled, expected } : { verdict: 'agrees', expected, came: modelled.came };
+}
+
+/** It says who asks, or that something failed, and nothing about routes. */
+function isNoise({ status }: Answer): boolean {
+  return NOISE.has(status) || status >= 500;
 }
 
 function cameText({ status, headers }: Answer, handler: string | undefined): string {
