@@ -18,7 +18,7 @@ export interface ServicePlan {
   readonly plan: Plan;
   readonly experiments: readonly Experiment[];
   readonly withoutEffect: readonly string[];
-  /** The plan's requests, then those of the experiments. */
+  /** Those of the plan, and of the experiments with their controls, each once. */
   readonly requests: readonly Request[];
 }
 
@@ -27,7 +27,8 @@ export function planOf(service: Service, methods: ReadonlySet<string>, asksFacts
   const router = routerOf(service);
   const plan = planFor(context, router, methods);
   const { list: experiments, withoutEffect } = asksFacts ? experimentsFor(router, methods) : { list: [], withoutEffect: [] };
-  const requests = [...plan.planned.map((p) => p.request), ...experiments.map((e) => e.request)];
+  const all = [...plan.planned.map((p) => p.request), ...experiments.flatMap((e) => [e.control.request, e.request])];
+  const requests = [...new Map(all.map((r) => [keyOf(r), r])).values()];
   return { service, context, router, plan, experiments, withoutEffect, requests };
 }
 
@@ -39,17 +40,18 @@ export function viewOf(
   handlerHeader: string | undefined,
   stopped: boolean,
 ): RehearsalView {
-  let at = 0;
+  let from = 0;
   const sent: Sent[] = [];
   const facts: RehearsalView['facts'][number][] = [];
-  for (const { service, context, router, plan, experiments } of plans) {
+  for (const { service, context, router, plan, experiments, requests } of plans) {
+    const own = new Map(requests.map((r, i) => [keyOf(r), answers[from + i]]));
+    from += requests.length;
     for (const planned of plan.planned) {
-      const answer = answers[at++];
+      const answer = own.get(keyOf(planned.request));
       if (answer !== undefined)
         sent.push({ service: service.name, request: planned.request, ...sentOf(context, planned, answer, handlerHeader) });
     }
-    const asked = experiments.map((e) => [e, answerOf(answers[at++])] as const);
-    facts.push(...factsBy(router, asked).map((f) => ({ ...f, service: service.name })));
+    facts.push(...factsBy(router, experiments, (r) => answerOf(own.get(keyOf(r)))).map((f) => ({ ...f, service: service.name })));
   }
   return {
     origin,
@@ -59,6 +61,10 @@ export function viewOf(
     unsafe: plans.reduce((n, p) => n + p.plan.unsafe, 0),
     stopped,
   };
+}
+
+function keyOf({ method, target, headers }: Request): string {
+  return `${method} ${target} ${JSON.stringify(headers)}`;
 }
 
 function answerOf(answer: Answer | NoAnswer | undefined): Answer | undefined {

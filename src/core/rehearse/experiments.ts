@@ -1,6 +1,7 @@
 /** Requests whose answers tell the values of assumed router facts apart, computed on the table itself. */
 
 import { grouped } from '../base/grouped.ts';
+import { parametersOf } from '../paths/pattern.ts';
 import { exampleFor } from '../routes/examples/example-request.ts';
 import { probesFor } from '../routes/examples/fact-probes.ts';
 import { follow } from '../routes/follow/follow.ts';
@@ -16,6 +17,8 @@ import { type Answer, judgeAnswer } from './answer.ts';
 export interface Experiment {
   readonly fact: FactName;
   readonly request: Request;
+  /** The usual request of the route: an answer counts where this one fares as the model says. */
+  readonly control: Following;
   readonly byValue: ReadonlyMap<string, Following>;
 }
 
@@ -26,7 +29,7 @@ export interface Experiments {
   readonly withoutEffect: readonly FactName[];
 }
 
-/** So many routes are tried for one fact, from the first on. */
+/** So many routes are tried for one fact. */
 const MOST_ROUTES = 60;
 
 /** O(assumed facts x values x routes tried), each request followed once for each value. */
@@ -49,7 +52,9 @@ function experimentsOn(router: Router, fact: FactName, methods: ReadonlySet<stri
   const facts = [...variants.values()].map((v) => v.facts);
   const open = new Set(values.filter((v) => v !== router.facts[fact]));
   const out: Experiment[] = [];
-  for (const route of router.table.routes.slice(0, MOST_ROUTES)) {
+  // Of a path without parameters no answer can mean that there is no such item.
+  const routes = [...router.table.routes].sort((a, b) => parametersOf(a.pattern).length - parametersOf(b.pattern).length);
+  for (const route of routes.slice(0, MOST_ROUTES)) {
     if (open.size === 0) break;
     const [leaf] = router.leavesOf(route);
     const method = route.methods.map((m) => (m === ANY_METHOD ? 'GET' : m)).find((m) => methods.has(m)) ?? 'GET';
@@ -62,7 +67,7 @@ function experimentsOn(router: Router, fact: FactName, methods: ReadonlySet<stri
       const told = [...open].filter((v) => outwardly(byValue.get(v) as Following) !== own);
       if (told.length === 0) continue;
       for (const v of told) open.delete(v);
-      out.push({ fact, request, byValue });
+      out.push({ fact, request, control: follow(router, usual), byValue });
     }
   }
   return out;
@@ -84,18 +89,30 @@ export interface FactResult {
   readonly requests: readonly Request[];
 }
 
-/** The values of each fact that are consistent with all answers. Without any answer that decides, a fact stays open. */
-export function factsBy(router: Router, answers: readonly (readonly [Experiment, Answer | undefined])[]): readonly FactResult[] {
-  return grouped(answers, ([e]) => e.fact).map((own): FactResult => {
-    const [[{ fact }]] = own;
+/**
+ * The values of each fact that are consistent with all answers. An answer counts where the usual request of its route fared as
+ * the model says: of a service that does not have the route no answer tells anything. Where none decides a fact stays open.
+ */
+export function factsBy(
+  router: Router,
+  experiments: readonly Experiment[],
+  answerTo: (request: Request) => Answer | undefined,
+): readonly FactResult[] {
+  const isSound = ({ control }: Experiment): boolean => {
+    const answer = answerTo(control.request);
+    return answer !== undefined && judgeAnswer(control, answer).verdict === 'agrees';
+  };
+  return grouped(experiments, (e) => e.fact).map((own): FactResult => {
+    const [{ fact }] = own;
     const values = FACTS[fact].values as readonly string[];
     const assumed = String(router.facts[fact]);
+    const told = own.filter(isSound).map((e) => [e, answerTo(e.request)] as const);
     const consistent = values.filter((value) =>
-      own.every(([e, a]) => a === undefined || judgeAnswer(e.byValue.get(value) as Following, a).verdict !== 'contradicts'),
+      told.every(([e, a]) => a === undefined || judgeAnswer(e.byValue.get(value) as Following, a).verdict !== 'contradicts'),
     );
     // An answer decides where it contradicts one of the values at least.
     const decides = consistent.length < values.length;
     const state = !decides || consistent.length === 0 ? 'open' : consistent.includes(assumed) ? 'confirmed' : 'contradicted';
-    return { fact, assumed, consistent, state, requests: own.map(([e]) => e.request) };
+    return { fact, assumed, consistent, state, requests: own.map((e) => e.request) };
   });
 }
