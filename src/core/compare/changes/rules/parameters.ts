@@ -23,7 +23,7 @@ export const PARAMETER_RULES = {
   'versions/parameter-removed': {
     effect: 'risky',
     what: 'A parameter that is gone.',
-    why: 'Clients keep sending it, nothing happens, and nobody tells them.',
+    why: 'Clients keep sending it, and the service ignores it without an error.',
     fix: 'Keep it, deprecated, until clients no longer send it.',
   },
   'versions/parameter-narrowed': {

@@ -16,7 +16,7 @@ export const REQUEST_RULES = {
   },
   'versions/request-property-ignored': {
     effect: 'risky',
-    what: 'A property that clients may keep sending, and that nobody reads any more.',
+    what: 'A property that clients may keep sending, but that the service no longer reads.',
     why: 'What they send is lost without a word.',
     fix: 'Keep it until clients no longer send it.',
   },

@@ -10,7 +10,7 @@ export const TABLE_RULES = {
   },
   'versions/routing-lost': {
     effect: 'breaking',
-    what: 'A request that a route handled, and that no route matches any more.',
+    what: 'A request that a route handled and that no route matches now.',
     why: 'It is answered 404 or 405.',
     fix: 'Declare the route again, or redirect.',
   },
