@@ -168,6 +168,26 @@ test('tables that include twice, groups by alias: more routes than their files d
     });
 });
 
+test('lists of one endless line -> read or left out at once; a list of 25,000 routes is no bomb', () => {
+  const long = (sign: string): string => sign.repeat(Math.ceil(100_000 / sign.length));
+  const lines = [':', ':a', '(', ')', '{', '[', '<a:', '. ', '| ', ' \u2026', '-> ', 'a: ', '/a ', ' '].map(
+    (sign) => `GET /a${long(sign)} x`,
+  );
+  const routes = [...Array(25_000).keys()].map((i) => `GET  /locks/{lockId}/${i % 50}/x  h${i}`);
+  const dir = repository({
+    'long.txt': `${lines.join('\n')}\nGET /ok ok\n`,
+    'src.js': `${'"'.repeat(50_000)}\`${'\\`'.repeat(50_000)}`,
+    'many.txt': routes.join('\n'),
+    'many.routes.yaml': 'routeTable: 1\nroutes:\n  - from: many.txt\n',
+  });
+  expect(run(dir, ['import', 'long.txt'])).toMatchObject({ status: 0, err: '' });
+  expect(run(dir, ['import', 'src.js', '--row', '(?<path>zz)'])).toMatchObject({
+    status: 2,
+    err: expect.stringContaining('no route was read'),
+  });
+  expect(run(dir, ['follow', 'GET', '/locks/7/3/x', '--routes', 'many.routes.yaml'])).toMatchObject({ status: 0, err: '' });
+});
+
 test('texts of an input in CSV and Markdown -> no formula, no tag, no link; very long ones lose their middle', () => {
   const dir = repository({
     'canal.routes.yaml': table(

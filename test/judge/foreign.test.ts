@@ -107,6 +107,17 @@ const entries = fc.letrec((tie) => ({
         record({ resource: path, item: word, below: tie('list') }, 'resource'),
         record(
           {
+            from: fc.constantFrom('list.txt', 'list.txt', 'canal.openapi.json', '.', '*.txt', '../x', '/dev/zero', '-'),
+            within: path,
+            row: fc.constantFrom('(?<method>\\w+) (?<path>\\S+)', '(?<path>(a+)+$)', '(', ''),
+            skip: text,
+            style: fc.constantFrom('brace', 'colon', 'parens', 'regex'),
+            types: fc.constantFrom('ignore', 'keep'),
+          },
+          'from',
+        ),
+        record(
+          {
             include: fc.constantFrom('canal.routes.yaml', '../x', '/dev/zero', 'nowhere', ...Array(20).fill('other.routes.yaml')),
           },
           'include',
@@ -245,6 +256,10 @@ const written = (value: fc.Arbitrary<unknown>, as: 'json' | 'any'): fc.Arbitrary
     });
 
 const input = fc.record({
+  list: fc.array(
+    fc.tuple(method, fc.constantFrom(' ', '  ', '\t', ' | ', ' .... ', '├── '), path, text).map((l) => l.join(' ')),
+    { maxLength: 9 },
+  ),
   table: written(routes, 'any'),
   other: written(routes, 'any'),
   old: written(document, 'json'),
@@ -269,12 +284,15 @@ function jobsOf(one: Input, dir: string): readonly { readonly dir: string; reado
   writeFileSync(join(dir, 'other.routes.yaml'), one.other);
   writeFileSync(join(dir, 'canal.openapi.json'), one.old);
   writeFileSync(join(dir, 'now.openapi.json'), one.now);
+  writeFileSync(join(dir, 'list.txt'), one.list.join('\n'));
   writeFileSync(join(dir, 'asked.jsonl'), one.requests.join('\n'));
   if (one.settings !== undefined) writeFileSync(join(dir, 'elm-gate.yaml'), one.settings);
   const files = ['--routes', 'canal.routes.yaml', '--document', 'canal.openapi.json'];
   const target = one.target.replaceAll('\u0000', '');
   const commands = [
     ['check', ...files],
+    ['import', 'list.txt'],
+    ['import', 'canal.openapi.json', '--format', 'json'],
     ['check', '--format', 'json', ...files],
     ['table', ...files],
     ['table', '--format', 'csv', '--routes', 'canal.routes.yaml'],

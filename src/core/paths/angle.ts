@@ -1,6 +1,6 @@
 /** The angle style: `/locks/<lockId>`, typed `<int:lockId>`, `<any(open,closed):state>`, the tail `<path:rest>`. */
 import type { Part, PatternResult } from './pattern.ts';
-import { flawsOf, PatternFailure, shapesOf, type Token, textToken } from './segments.ts';
+import { PatternFailure, patternFrom, type Token, textToken } from './segments.ts';
 import { type NamedTypes, parseType, TEXT } from './types.ts';
 
 /** What this style calls the types that all styles share; in it a plain int has no sign. */
@@ -15,13 +15,7 @@ const PARAMETER = /^(?:([A-Za-z][\w-]*)(?:\(([^<>]*)\))?:)?([A-Za-z_]\w*)$/u;
 
 /** Reads a pattern of the angle style. */
 export function parseAngle(text: string, named: NamedTypes): PatternResult {
-  try {
-    const tokens = scan(text, named);
-    return { ok: true, pattern: { style: 'angle', text, ...shapesOf([tokens]) }, flaws: flawsOf(text, tokens, true) };
-  } catch (error) {
-    if (error instanceof PatternFailure) return { ok: false, error };
-    throw error;
-  }
+  return patternFrom('angle', text, () => [scan(text, named)]);
 }
 
 function scan(text: string, named: NamedTypes): Token[] {

@@ -6,7 +6,7 @@
 import { literal, repeat, SLASH, sequence } from '../language/expression.ts';
 import { parseRegex } from '../language/regex.ts';
 import type { Part, PatternResult } from './pattern.ts';
-import { flawsOf, MAX_SHAPES, PatternFailure, shapesOf, type Token, textToken, tooManyShapes } from './segments.ts';
+import { MAX_SHAPES, PatternFailure, patternFrom, type Token, textToken, tooManyShapes } from './segments.ts';
 import { crosses, withBoundaries } from './slashes.ts';
 import { type NamedTypes, regexType, TEXT } from './types.ts';
 
@@ -14,18 +14,7 @@ const NAME = /[\p{ID_Start}$_][\p{ID_Continue}$]*/uy;
 
 /** Reads a pattern of the colon style. */
 export function parseColon(text: string, _named: NamedTypes): PatternResult {
-  try {
-    const scanner = { text, at: 0, unnamed: 0 };
-    const variants = scanAll(scanner, false);
-    return {
-      ok: true,
-      pattern: { style: 'colon', text, ...shapesOf(variants) },
-      flaws: flawsOf(text, variants[0] as Token[], true),
-    };
-  } catch (error) {
-    if (error instanceof PatternFailure) return { ok: false, error };
-    throw error;
-  }
+  return patternFrom('colon', text, () => scanAll({ text, at: 0, unnamed: 0 }, false));
 }
 
 interface Scanner {

@@ -3,25 +3,14 @@
  * character and slashes. A dot separates as a slash does: `:id` takes neither. A backslash stands before what is meant literally.
  */
 import type { Part, PatternResult } from './pattern.ts';
-import { flawsOf, MAX_SHAPES, PatternFailure, shapesOf, type Token, textToken, tooManyShapes } from './segments.ts';
+import { MAX_SHAPES, PatternFailure, patternFrom, type Token, textToken, tooManyShapes } from './segments.ts';
 import { type NamedTypes, type ParameterType, regexType, TEXT } from './types.ts';
 
 const NAME = /[\p{ID_Start}_][\p{ID_Continue}]*/uy;
 
 /** Reads a pattern of the style of optional groups. */
 export function parseParens(text: string, _named: NamedTypes): PatternResult {
-  try {
-    const scanner = { text, at: 0 };
-    const variants = scanAll(scanner, undefined);
-    return {
-      ok: true,
-      pattern: { style: 'parens', text, ...shapesOf(variants) },
-      flaws: flawsOf(text, variants[0] as Token[], true),
-    };
-  } catch (error) {
-    if (error instanceof PatternFailure) return { ok: false, error };
-    throw error;
-  }
+  return patternFrom('parens', text, () => scanAll({ text, at: 0 }, undefined));
 }
 
 interface Scanner {

@@ -1,7 +1,16 @@
 /** Shared by the styles: from tokens to pieces, and the flaws that every style has in common. */
 
 import { percentDecoded } from '../base/percent.ts';
-import { type Part, type Pattern, type PatternError, type Piece, type Shape, segmentOf } from './pattern.ts';
+import {
+  type Part,
+  type Pattern,
+  type PatternError,
+  type PatternResult,
+  type Piece,
+  type Shape,
+  type Style,
+  segmentOf,
+} from './pattern.ts';
 import { crosses } from './slashes.ts';
 
 /** What a style's scanner yields: a slash, literal text, or a parameter. Offsets into the pattern, `end` one past. */
@@ -17,6 +26,17 @@ export class PatternFailure extends Error {
     super(message);
     this.start = start;
     this.end = end;
+  }
+}
+
+/** The pattern of what a style's scanner yields, the fullest list first; what it throws is what is wrong with the text. */
+export function patternFrom(style: Style, text: string, scan: () => readonly (readonly Token[])[]): PatternResult {
+  try {
+    const variants = scan();
+    return { ok: true, pattern: { style, text, ...shapesOf(variants) }, flaws: flawsOf(text, variants[0] ?? [], true) };
+  } catch (error) {
+    if (error instanceof PatternFailure) return { ok: false, error };
+    throw error;
   }
 }
 
