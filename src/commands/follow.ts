@@ -1,8 +1,8 @@
 import * as Args from '@oclif/core/args';
 import * as Flags from '@oclif/core/flags';
-import { once } from '../core/base/lazy.ts';
+import { lazy } from '../core/base/lazy.ts';
 import type { Context } from '../core/checks/engine/context.ts';
-import type { Following } from '../core/routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../core/routes/follow/outcome.ts';
 import type { Router } from '../core/routes/index/router.ts';
 import type { Request } from '../core/routes/request/request.ts';
 import { InputFailure } from '../files/problem.ts';
@@ -86,7 +86,7 @@ export default class Follow extends GateCommand {
     });
     this.inputs = workspace.sources.names;
     const asked = servicesOf(workspace.services, flags.service).map((service) =>
-      once((): readonly Asked[] => {
+      lazy((): readonly Asked[] => {
         const context = engine.contextOf(service.open());
         return context.router === undefined ? [] : [{ context, router: context.router }];
       }),
@@ -151,7 +151,7 @@ interface Asked {
 
 /** The first service that knows the path answers, as a gateway would have it; the others are not opened. */
 function followIn(engine: typeof Engine, asked: readonly (() => readonly Asked[])[], request: Request): Followed {
-  const missed: { readonly at: Asked; readonly following: Following }[] = [];
+  const missed: { readonly at: Asked; readonly following: RoutingOutcome }[] = [];
   for (const open of asked) {
     for (const at of open()) {
       const following = engine.answer(at.router, request);
@@ -170,7 +170,7 @@ function followIn(engine: typeof Engine, asked: readonly (() => readonly Asked[]
   return { following: first.following, judged: undefined, near };
 }
 
-function judgedBy(engine: typeof Engine, { context }: Asked, following: Following): Followed['judged'] {
+function judgedBy(engine: typeof Engine, { context }: Asked, following: RoutingOutcome): Followed['judged'] {
   return following.leaf === undefined ? undefined : engine.judge(following, context.pairing());
 }
 

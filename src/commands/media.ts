@@ -1,5 +1,5 @@
 import * as Flags from '@oclif/core/flags';
-import type { Caller } from '../core/contract/resources/negotiated.ts';
+import type { ClientProfile } from '../core/contract/resources/negotiated.ts';
 import { GateCommand, inputFlags, outputFlag } from './base.ts';
 
 export default class Media extends GateCommand {
@@ -31,7 +31,7 @@ export default class Media extends GateCommand {
     const asked =
       flags.accept === undefined && flags.send === undefined ? [] : [{ name: 'asked', accept: flags.accept, sends: flags.send }];
     const views = workspace.services.map((service) => {
-      const callers: readonly Caller[] = [
+      const callers: readonly ClientProfile[] = [
         { name: 'no Accept', accept: undefined, sends: undefined },
         ...(service.clients ?? []),
         ...asked,

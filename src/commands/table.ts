@@ -42,7 +42,7 @@ export default class Table extends GateCommand {
       const { table } = service;
       if (table === undefined) return [];
       const order = tryOrder(routerOf(service));
-      const routes = table.routes.filter((r) => !r.ends && wanted(r));
+      const routes = table.routes.filter((r) => !r.isBarrier && wanted(r));
       return [
         {
           table,

@@ -12,7 +12,7 @@ export { type Contract, type Operation, operationTitle } from './contract/model/
 export { readContract } from './contract/read/read-contract.ts';
 export { parsePattern } from './paths/styles.ts';
 export { follow } from './routes/follow/follow.ts';
-export type { Following } from './routes/follow/outcome.ts';
+export type { RoutingOutcome } from './routes/follow/outcome.ts';
 export { buildRouter, type Router } from './routes/index/router.ts';
 export type { Request } from './routes/request/request.ts';
 export type { Entry } from './routes/table/entries.ts';

@@ -1,7 +1,7 @@
 /** What in the settings names something that is not there: rules, services, resources, versions. */
 
 import { suggest } from '../core/base/nearest-word.ts';
-import { below } from '../core/base/place.ts';
+import { appendPointer } from '../core/base/place.ts';
 import { RULE_IDS } from '../core/checks/index.ts';
 import { CHANGE_RULES } from '../core/compare/changes/rules/index.ts';
 import type { Settings } from './formats/settings.ts';
@@ -31,7 +31,7 @@ export function checkSettings(settings: Settings, source: Source, services: read
 
 function serviceProblems({ services = [] }: Settings): readonly Wrong[] {
   return services.flatMap((s, i): readonly Wrong[] => {
-    const at = below('/services', i);
+    const at = appendPointer('/services', i);
     const first = services.findIndex((o) => o.name === s.name);
     return [
       ...(first < i
@@ -49,7 +49,12 @@ function levelProblems({ levels = {} }: Settings): readonly Wrong[] {
   return Object.keys(levels).flatMap((id) =>
     known.includes(id)
       ? []
-      : [{ pointer: below('/levels', id), message: `unknown rule "${id}"${nearest(id, known, 'elm-gate explain lists them')}` }],
+      : [
+          {
+            pointer: appendPointer('/levels', id),
+            message: `unknown rule "${id}"${nearest(id, known, 'elm-gate explain lists them')}`,
+          },
+        ],
   );
 }
 

@@ -1,5 +1,5 @@
 /** A route table with everything it includes, as routes. */
-import { below } from '../core/base/place.ts';
+import { appendPointer } from '../core/base/place.ts';
 import { LimitReached } from '../core/language/limits.ts';
 import type { Style } from '../core/paths/pattern.ts';
 import { amongType, type NamedTypes, type ParameterType, regexType } from '../core/paths/types.ts';
@@ -80,13 +80,13 @@ interface Reading {
 
 function withIncludes(entries: readonly Entry[], reading: Reading, pointer = '/routes'): Entry[] {
   return entries.map((entry, i) => {
-    const at = below(pointer, i);
+    const at = appendPointer(pointer, i);
     if (typeof entry === 'string') return entry;
     if ('include' in entry) return { ...entry, loaded: included(entry, at, reading) };
     if ('from' in entry) return { ...entry, loaded: rowsOf(entry, at, reading) };
-    if ('within' in entry) return { ...entry, routes: withIncludes(entry.routes, reading, below(at, 'routes')) };
+    if ('within' in entry) return { ...entry, routes: withIncludes(entry.routes, reading, appendPointer(at, 'routes')) };
     if ('below' in entry && entry.below !== undefined)
-      return { ...entry, below: withIncludes(entry.below, reading, below(at, 'below')) };
+      return { ...entry, below: withIncludes(entry.below, reading, appendPointer(at, 'below')) };
     return entry;
   });
 }
@@ -142,7 +142,8 @@ function namedTypes(source: Source, parsed: RouteTableFile): NamedTypes {
     }
     const result = regexType(name, definition.pattern, definition.example === undefined ? [] : [definition.example]);
     if (result.ok) types.set(name, result.type);
-    else problems.push({ pointer: below('/types', name), message: `the type "${name}" can't be used: ${result.message}` });
+    else
+      problems.push({ pointer: appendPointer('/types', name), message: `the type "${name}" can't be used: ${result.message}` });
   }
   if (problems.length > 0) {
     const places = locate(

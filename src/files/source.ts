@@ -2,7 +2,7 @@
 
 import { constructFromEvents, EVENT_ID, type Event, getScalarValue, parseEvents, YAMLException } from 'js-yaml';
 import { pointerKeys } from '../core/base/place.ts';
-import { survey } from '../core/contract/document/survey.ts';
+import { surveyDocument } from '../core/contract/document/survey.ts';
 import { withoutEscapes } from './escapes.ts';
 import { findInJson, type Wanted } from './json-places.ts';
 import { keyTwice } from './json-twice.ts';
@@ -47,7 +47,7 @@ export function parseSource(file: string, text: string): Source {
 function parseJson(file: string, text: string): Pick<Source, 'value' | 'sideless'> | undefined {
   try {
     const value: unknown = JSON.parse(text);
-    const { deeper, sideless } = survey(value, MAX_DEPTH);
+    const { deeper, sideless } = surveyDocument(value, MAX_DEPTH);
     if (deeper) tooLarge(file, `nests deeper than ${MAX_DEPTH} levels`);
     if (text.length <= MOST_LOOKED) refuseTwice(file, text);
     return { value, sideless };

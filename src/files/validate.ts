@@ -1,7 +1,7 @@
 /** Holds a parsed file against its format: every error at once, each with its place and the nearest known name. */
 import type * as z from 'zod';
 import { suggest } from '../core/base/nearest-word.ts';
-import { below } from '../core/base/place.ts';
+import { appendPointer } from '../core/base/place.ts';
 import { ENTRY_KEYS } from './formats/route-table.ts';
 import { InputFailure } from './problem.ts';
 import { locate, type Source } from './source.ts';
@@ -32,7 +32,7 @@ export function validate<T>(source: Source, schema: z.ZodType<T>): T {
 
 /** An issue with those of the union member that was meant, as plain sentences. */
 function flatten(issue: Issue, base: string, root: unknown, schema: z.ZodType): readonly Flat[] {
-  const pointer = below(base, ...(issue.path as (string | number)[]));
+  const pointer = appendPointer(base, ...(issue.path as (string | number)[]));
   const value = valueAt(root, pointer);
   if (issue.code === 'invalid_union') {
     const meant = memberMeant(issue.errors as Issue[][], value);
@@ -41,7 +41,7 @@ function flatten(issue: Issue, base: string, root: unknown, schema: z.ZodType): 
   }
   if (issue.code === 'unrecognized_keys') {
     return issue.keys.map((key) => ({
-      pointer: below(pointer, key),
+      pointer: appendPointer(pointer, key),
       message: unknownKey(key, knownKeys(schemasAt(schema, pointer, root), value)),
     }));
   }

@@ -1,6 +1,6 @@
 /** From flags, settings or what a folder holds to services that can be asked. */
 import { dirname, isAbsolute, join } from 'node:path';
-import { once } from '../core/base/lazy.ts';
+import { lazy } from '../core/base/lazy.ts';
 import type { Client, Service } from '../core/checks/engine/context.ts';
 import type { Level } from '../core/checks/engine/finding.ts';
 import type { Levels } from '../core/checks/index.ts';
@@ -65,7 +65,7 @@ export function closedServices(inputs: Inputs): { readonly sources: Sources; rea
   const settings = settingsFile === undefined ? undefined : (validate(sources.load(settingsFile), settingsFormat) as Settings);
   const { files } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
   const versioning = versioningOf(settings);
-  const services = files.map((f) => ({ name: f.name, open: once(() => openedService(f, sources, versioning)) }));
+  const services = files.map((f) => ({ name: f.name, open: lazy(() => openedService(f, sources, versioning)) }));
   return { sources, services };
 }
 
@@ -74,7 +74,7 @@ function openedService(files: ServiceFiles, sources: Sources, versioning: Versio
   const { routes } = files;
   if (routes === undefined) return versionedService(loadService(files, sources), versioning);
   const table = loadTable(existing(routes, files, 'routes', sources), sources, files.mount);
-  const contracts = once(() =>
+  const contracts = lazy(() =>
     files.documents.map((d, i) => loadDocument(existing(d, files, `document/${i}`, sources), sources)),
   );
   const name = files.name ?? table.service;

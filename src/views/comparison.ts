@@ -3,7 +3,7 @@
 import { type Place, pointerKeys } from '../core/base/place.ts';
 import { type Affected, type Change, EFFECTS, type Effect } from '../core/compare/changes/change.ts';
 import type { Comparison } from '../core/compare/compare-contracts.ts';
-import type { Caller } from '../core/contract/resources/negotiated.ts';
+import type { ClientProfile } from '../core/contract/resources/negotiated.ts';
 import { chooseType, takesType } from '../core/media/media.ts';
 import { placeText } from './findings-text.ts';
 import { isShortened, markedJson } from './marked-json.ts';
@@ -17,7 +17,7 @@ export interface ComparisonView {
   readonly names: readonly [string, string];
   readonly locate: Locate;
   /** Who calls the service. */
-  readonly callers: readonly Caller[];
+  readonly callers: readonly ClientProfile[];
   /** Compatible changes are told too. */
   readonly all: boolean;
 }
@@ -139,7 +139,7 @@ function witnessText({ at, witness, value }: Change, terminal: Terminal): string
 }
 
 /** The clients of the settings that send or accept what is touched. */
-function clientsOf({ at }: Change, callers: readonly Caller[]): readonly string[] {
+function clientsOf({ at }: Change, callers: readonly ClientProfile[]): readonly string[] {
   if (at.media === null) return [];
   const { media, part } = at;
   return callers

@@ -1,8 +1,8 @@
 /** One followed request, for people and as JSON. */
-import type { Judgement } from '../core/contract/request/check-request.ts';
+import type { RequestCheck } from '../core/contract/request/check-request.ts';
 import { readAccept } from '../core/media/ranges.ts';
-import type { Following } from '../core/routes/follow/outcome.ts';
-import type { Leaf } from '../core/routes/index/segment-tree.ts';
+import type { RoutingOutcome } from '../core/routes/follow/outcome.ts';
+import type { RouteShape } from '../core/routes/index/segment-tree.ts';
 import { headerOf } from '../core/routes/request/requested-version.ts';
 import type { Near } from '../core/routes/suggest/nearest-routes.ts';
 import { routeTitle } from '../core/routes/table/route.ts';
@@ -13,10 +13,10 @@ import { visible } from './visible.ts';
 
 /** A request's outcome with what explains it. */
 export interface Followed {
-  readonly following: Following;
+  readonly following: RoutingOutcome;
   readonly near: readonly Near[];
   /** How the request stands to its operation's document. */
-  readonly judged: Judgement | undefined;
+  readonly judged: RequestCheck | undefined;
 }
 
 /** The JSON object of a followed request. */
@@ -41,7 +41,7 @@ export function followingJson({ following: f, near, judged }: Followed, locate: 
 }
 
 /** What of the request's Accept could not be read as the standard has it. */
-function notesOf(request: Following['request']): readonly string[] {
+function notesOf(request: RoutingOutcome['request']): readonly string[] {
   const accept = headerOf(request, 'accept');
   return accept === undefined ? [] : readAccept(accept).notes;
 }
@@ -61,7 +61,7 @@ export function followingLine(followed: Followed, locate: Locate): readonly (str
 }
 
 /** Most requests have no headers and no body, and two texts are written sooner than an object. */
-function requestText(request: Following['request']): string {
+function requestText(request: RoutingOutcome['request']): string {
   const { method, target, headers, body } = request;
   for (const _ in headers) return JSON.stringify(request);
   if (body !== undefined) return JSON.stringify(request);
@@ -77,7 +77,7 @@ function partsOf(followed: Followed, locate: Locate): readonly [Uint8Array, Uint
   return [encoder.encode(visible(head)), encoder.encode(visible(`},${JSON.stringify(behind).slice(1)}`))];
 }
 
-function judgedJson({ operation, status, complaints }: Judgement): object {
+function judgedJson({ operation, status, complaints }: RequestCheck): object {
   return {
     operation:
       operation === undefined ? null : { method: operation.method, path: operation.path, operationId: operation.id ?? null },
@@ -86,7 +86,7 @@ function judgedJson({ operation, status, complaints }: Judgement): object {
   };
 }
 
-function routeJson({ route }: Leaf, locate: Locate): object {
+function routeJson({ route }: RouteShape, locate: Locate): object {
   const { handler, name, methods, path } = route;
   return { handler, name: name ?? null, methods, path, file: route.place.file, line: locate(route.place)?.line ?? null };
 }
@@ -141,7 +141,7 @@ export function followingText({ following: f, near, judged }: Followed, locate: 
   return `${lines.join('\n')}\n`;
 }
 
-function headline(f: Following, judged: Judgement | undefined, { paint }: Terminal): string {
+function headline(f: RoutingOutcome, judged: RequestCheck | undefined, { paint }: Terminal): string {
   const asked = paint.bold(`${f.request.method} ${f.request.target}`);
   if (f.status !== null && f.leaf !== undefined) {
     return `${asked} reaches ${paint.bold(f.leaf.route.handler)} and is answered ${paint.red(paint.bold(String(f.status ?? 'with an error')))}: ${f.why}`;

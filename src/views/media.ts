@@ -2,7 +2,7 @@
 
 import { grouped } from '../core/base/grouped.ts';
 import type { Context } from '../core/checks/engine/context.ts';
-import { type Caller, type Exchange, type Got, gotBy } from '../core/contract/resources/negotiated.ts';
+import { type ClientProfile, type Exchange, type NegotiationResult, negotiate } from '../core/contract/resources/negotiated.ts';
 import { readAccept } from '../core/media/ranges.ts';
 import { acceptFor } from '../core/media/select.ts';
 import type { Router } from '../core/routes/index/router.ts';
@@ -13,13 +13,13 @@ import { count, type Terminal, widthOf, wrap } from './terminal.ts';
 
 export interface MediaView {
   readonly context: Context;
-  readonly callers: readonly Caller[];
+  readonly callers: readonly ClientProfile[];
 }
 
 /** Operations with the same types, which get the same answers. */
 interface Block {
   readonly exchanges: readonly [Exchange, ...Exchange[]];
-  readonly got: readonly Got[];
+  readonly got: readonly NegotiationResult[];
 }
 
 type Cell = 'both' | 'takes' | 'returns' | 'never' | 'asked' | 'default' | 'none';
@@ -127,7 +127,7 @@ function blocksOf({ context, callers }: MediaView): readonly Block[] {
   const { router } = context;
   const all = context.exchanges().map((exchange) => ({
     exchange,
-    got: router === undefined ? [] : callers.map((c) => gotBy(c, exchange, router)),
+    got: router === undefined ? [] : callers.map((c) => negotiate(c, exchange, router)),
   }));
   const blocks = grouped(all, ({ exchange: { sends, takes, returns }, got }) =>
     JSON.stringify([sends ? takes : '-', returns, got.map((g) => [g.type, g.status, g.byDefault, takerOf(g)])]),
@@ -138,7 +138,7 @@ function blocksOf({ context, callers }: MediaView): readonly Block[] {
 }
 
 /** Who answers where it is none of the exchange's own routes. */
-function takerOf({ elsewhere, following }: Got): string | undefined {
+function takerOf({ elsewhere, following }: NegotiationResult): string | undefined {
   return elsewhere ? following.leaf?.route.handler : undefined;
 }
 
@@ -220,7 +220,7 @@ export function mediaJson({ context, callers }: MediaView): object {
       returns: exchange.returns,
       selectedBy: exchange.returns.map((type, i) => ({ type, accept: acceptFor(exchange.returns, i, useParameters) ?? null })),
       clients: callers.map((c) => {
-        const { type, status, byDefault, following } = gotBy(c, exchange, context.router as Router);
+        const { type, status, byDefault, following } = negotiate(c, exchange, context.router as Router);
         return {
           client: c.name,
           accept: c.accept ?? null,

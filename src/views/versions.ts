@@ -1,14 +1,14 @@
 /** The grid of operations by versions. */
-import type { Cell, EditionRow, Standing } from '../core/compare/version-grid.ts';
-import { STANDINGS } from '../core/compare/version-grid.ts';
+import type { Cell, CellStatus, GridRow } from '../core/compare/version-grid.ts';
+import { CELL_STATUSES } from '../core/compare/version-grid.ts';
 import type { Versions } from '../core/contract/resources/api-versions.ts';
-import type { Following } from '../core/routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../core/routes/follow/outcome.ts';
 import { count, type Terminal, widthOf, wrap } from './terminal.ts';
 
 /** The sign tells it without colour too. */
-const SIGNS: Readonly<Record<Standing, string>> = { new: '+', same: '●', changed: '≈', breaking: '✗', dropped: '–', none: '·' };
+const SIGNS: Readonly<Record<CellStatus, string>> = { new: '+', same: '●', changed: '≈', breaking: '✗', dropped: '–', none: '·' };
 
-const WORDS: Readonly<Record<Standing, string>> = {
+const WORDS: Readonly<Record<CellStatus, string>> = {
   new: 'new',
   same: 'as before',
   changed: 'changed',
@@ -22,7 +22,7 @@ const SHORT = { breaking: 'break clients', dropped: 'dropped', changed: 'changed
 export interface Editions {
   readonly service: string;
   readonly versions: Versions;
-  readonly rows: readonly EditionRow[];
+  readonly rows: readonly GridRow[];
   /** Whether anything here names a version. */
   readonly named: boolean;
   /** Whether there is a table that says what requests get. */
@@ -95,15 +95,15 @@ function painted({ standing }: Cell, text: string, { paint }: Terminal): string 
 }
 
 /** `= 2` where a version answers, its status otherwise. */
-function outcomeText(following: Following | undefined): string {
+function outcomeText(following: RoutingOutcome | undefined): string {
   if (following === undefined) return '';
   if (following.leaf !== undefined && following.status === null)
     return following.version?.kind === 'version' ? `= ${following.version.id}` : 'taken';
   return String(following.status ?? following.outcome);
 }
 
-function legend(rows: readonly EditionRow[], today: string | undefined, terminal: Terminal): string {
-  const used = STANDINGS.filter((s) => rows.some((r) => r.cells.some((c) => c.standing === s)));
+function legend(rows: readonly GridRow[], today: string | undefined, terminal: Terminal): string {
+  const used = CELL_STATUSES.filter((s) => rows.some((r) => r.cells.some((c) => c.standing === s)));
   const parts = used.map((s) => `${painted({ standing: s } as Cell, SIGNS[s], terminal)} ${WORDS[s]}`);
   const cells = rows.flatMap((r) => r.cells);
   if (cells.some((c) => c.deprecated && c.endpoint !== undefined)) parts.push('d deprecated');
@@ -150,7 +150,7 @@ function shortened(text: string, room: number): string {
 
 /** The grid as JSON. */
 export function editionsJson({ service, versions, rows }: Editions): object {
-  const outcome = (f: Following | undefined): object | null =>
+  const outcome = (f: RoutingOutcome | undefined): object | null =>
     f === undefined
       ? null
       : {

@@ -2,8 +2,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { sampleOf } from '../../src/core/schema/search/sample.ts';
-import { inside, type Verdict } from '../../src/core/schema/search/witness.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { type Containment, isSubschema } from '../../src/core/schema/search/witness.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { plainSchemas, schemaFrom, schemas, values } from './schemas.ts';
 
 const RUNS = Math.max(80, Number(process.env.REQUESTS ?? 0) / 100);
@@ -52,9 +52,9 @@ test.each(Object.keys(LAWS))('%s', (name) => {
   fc.assert(
     fc.property(plainSchemas, plainSchemas, plainSchemas, (a, b, c) => {
       const [smaller, larger] = (LAWS[name] as Law)(a, b, c);
-      const verdict = inside(schemaFrom(smaller), schemaFrom(larger), 'either', 'written');
+      const verdict = isSubschema(schemaFrom(smaller), schemaFrom(larger), 'either', 'standard');
       if (verdict.kind === 'undecided') undecided += 1;
-      expect(verdict.kind).not.toBe('outside');
+      expect(verdict.kind).not.toBe('counterexample');
     }),
     { numRuns: RUNS },
   );
@@ -62,16 +62,16 @@ test.each(Object.keys(LAWS))('%s', (name) => {
 });
 
 test('what is inside of what is inside is inside', () => {
-  const kind = (a: unknown, b: unknown): Verdict => inside(schemaFrom(a), schemaFrom(b), 'either', 'written');
+  const kind = (a: unknown, b: unknown): Containment => isSubschema(schemaFrom(a), schemaFrom(b), 'either', 'standard');
   let chains = 0;
   const grown = fc
     .tuple(plainSchemas, plainSchemas, plainSchemas)
     .map(([a, b, c]) => [{ allOf: [a, b] }, b, { anyOf: [c, b] }] as const);
   fc.assert(
     fc.property(fc.oneof(grown, fc.tuple(plainSchemas, plainSchemas, plainSchemas)), ([a, b, c]) => {
-      if (kind(a, b).kind !== 'inside' || kind(b, c).kind !== 'inside') return;
+      if (kind(a, b).kind !== 'contained' || kind(b, c).kind !== 'contained') return;
       chains += 1;
-      expect(kind(a, c).kind).not.toBe('outside');
+      expect(kind(a, c).kind).not.toBe('counterexample');
     }),
     { numRuns: RUNS },
   );
@@ -83,21 +83,21 @@ test('a value that is made for a schema fits it, and one that fits is no proof a
   fc.assert(
     fc.property(schemas, fc.array(values, { maxLength: 10 }), (raw, list) => {
       const schema = schemaFrom(raw);
-      const empty = inside(schema, schemaFrom(false), 'either', 'written');
+      const empty = isSubschema(schema, schemaFrom(false), 'either', 'standard');
       const sample = sampleOf(schema, 'either');
       if (sample !== undefined) {
         made += 1;
-        expect([sample.value, fits(schema, sample.value)]).toEqual([sample.value, true]);
-        expect(empty.kind).not.toBe('inside');
+        expect([sample.value, isValid(schema, sample.value)]).toEqual([sample.value, true]);
+        expect(empty.kind).not.toBe('contained');
       }
-      for (const value of list) if (fits(schema, value)) expect([value, empty.kind]).not.toEqual([value, 'inside']);
+      for (const value of list) if (isValid(schema, value)) expect([value, empty.kind]).not.toEqual([value, 'contained']);
       // One value is a set too: held by the schema where it fits, and by what the schema leaves out where it doesn't.
       for (const value of list.slice(0, 3)) {
         const one = schemaFrom({ const: value });
-        const [holds, refuses] = [schema, schemaFrom({ not: raw })].map((s) => inside(one, s, 'either', 'written').kind);
-        const fitting = fits(schema, value);
-        expect([value, holds]).not.toEqual([value, fitting ? 'outside' : 'inside']);
-        expect([value, refuses]).not.toEqual([value, fitting ? 'inside' : 'outside']);
+        const [holds, refuses] = [schema, schemaFrom({ not: raw })].map((s) => isSubschema(one, s, 'either', 'standard').kind);
+        const fitting = isValid(schema, value);
+        expect([value, holds]).not.toEqual([value, fitting ? 'counterexample' : 'contained']);
+        expect([value, refuses]).not.toEqual([value, fitting ? 'contained' : 'counterexample']);
       }
     }),
     { numRuns: RUNS },

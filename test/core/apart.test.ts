@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { apart, closedApart } from '../../src/core/schema/normalise/disjoint.ts';
-import { closedForm } from '../../src/core/schema/normalise/union-view.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { areClosedBranchesDisjoint, isObviouslyDisjoint } from '../../src/core/schema/normalise/disjoint.ts';
+import { closeBranch } from '../../src/core/schema/normalise/union-view.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom, schemas, values } from './schemas.ts';
 
 const tagged = fc
@@ -33,10 +33,10 @@ test('what is apart has no value in common', () => {
   fc.assert(
     fc.property(some, some, fc.constantFrom('request', 'response', 'either'), (a, b, side) => {
       const [x, y] = [schemaFrom(a), schemaFrom(b)];
-      if (!apart(x, y, side)) return;
+      if (!isObviouslyDisjoint(x, y, side)) return;
       seen += 1;
-      expect(apart(y, x, side)).toBe(true);
-      expect(SAMPLES.filter((v) => fits(x, v, side) && fits(y, v, side))).toEqual([]);
+      expect(isObviouslyDisjoint(y, x, side)).toBe(true);
+      expect(SAMPLES.filter((v) => isValid(x, v, side) && isValid(y, v, side))).toEqual([]);
     }),
     { numRuns: 700 },
   );
@@ -48,11 +48,11 @@ test('what is apart once it is closed has no value in common then', () => {
   let seen = 0;
   fc.assert(
     fc.property(forms, forms, fc.constantFrom('request', 'response'), fc.subarray(['name', 'lockId']), (a, b, side, names) => {
-      const [x, y, beside] = [schemaFrom(a), schemaFrom(b), { names: new Set(names), patterns: [], open: false }];
-      if (!closedApart(x, y, beside, side)) return;
+      const [x, y, beside] = [schemaFrom(a), schemaFrom(b), { names: new Set(names), patterns: [], allowsOthers: false }];
+      if (!areClosedBranchesDisjoint(x, y, beside, side)) return;
       seen += 1;
-      const [p, q] = [closedForm(x, beside), closedForm(y, beside)];
-      expect(SAMPLES.filter((v) => fits(p, v, side, 'taken') && fits(q, v, side, 'taken'))).toEqual([]);
+      const [p, q] = [closeBranch(x, beside), closeBranch(y, beside)];
+      expect(SAMPLES.filter((v) => isValid(p, v, side, 'consumer') && isValid(q, v, side, 'consumer'))).toEqual([]);
     }),
     { numRuns: 700 },
   );
@@ -73,18 +73,23 @@ test('tags are seen wherever they stand', () => {
     (kind) => ({ type: 'object', anyOf: [{ allOf: [tag(kind)] }] }),
   ];
   for (const one of ways)
-    for (const other of ways) expect(apart(schemaFrom(one('x')), schemaFrom(other('y')), 'either')).toBe(true);
-  expect(apart(schemaFrom(deep('x')), schemaFrom(deep('y')), 'either')).toBe(true);
+    for (const other of ways) expect(isObviouslyDisjoint(schemaFrom(one('x')), schemaFrom(other('y')), 'either')).toBe(true);
+  expect(isObviouslyDisjoint(schemaFrom(deep('x')), schemaFrom(deep('y')), 'either')).toBe(true);
   // What is not required may be left out of both.
-  expect(apart(schemaFrom({ ...tag('x'), required: [] }), schemaFrom({ ...tag('y'), required: [] }), 'either')).toBe(false);
+  expect(
+    isObviouslyDisjoint(schemaFrom({ ...tag('x'), required: [] }), schemaFrom({ ...tag('y'), required: [] }), 'either'),
+  ).toBe(false);
   // What is never sent in this direction tells nothing.
   const unsent = (kind: string) => schemaFrom({ ...tag(kind), properties: { kind: { const: kind, readOnly: true } } });
-  expect([apart(unsent('x'), unsent('y'), 'request'), apart(unsent('x'), unsent('y'), 'response')]).toEqual([false, true]);
+  expect([
+    isObviouslyDisjoint(unsent('x'), unsent('y'), 'request'),
+    isObviouslyDisjoint(unsent('x'), unsent('y'), 'response'),
+  ]).toEqual([false, true]);
 });
 
 test('a circle of required properties ends', () => {
   const raw = { $ref: '#/raw', $defs: {} };
   const circle = { type: 'object', required: ['next'], properties: { next: { $ref: '#' } } };
   for (const schema of [raw, circle])
-    expect(apart(schemaFrom(schema), schemaFrom(structuredClone(schema)), 'either')).toBe(false);
+    expect(isObviouslyDisjoint(schemaFrom(schema), schemaFrom(structuredClone(schema)), 'either')).toBe(false);
 });

@@ -1,8 +1,8 @@
 /** Patterns that are no languages - look-around, backreferences - against the engine, on every short text. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { holds } from '../../src/core/language/language.ts';
-import { inside } from '../../src/core/schema/search/witness.ts';
+import { accepts } from '../../src/core/language/language.ts';
+import { isSubschema } from '../../src/core/schema/search/witness.ts';
 import { patternLanguage } from '../../src/core/schema/vocabulary/patterns.ts';
 import { schemaFrom } from './schemas.ts';
 
@@ -30,21 +30,21 @@ const texts = fc.record(
 );
 
 test('what nobody can read as a language is decided where texts show it, and never wrongly', () => {
-  const found = { inside: 0, outside: 0, undecided: 0 };
+  const found = { contained: 0, counterexample: 0, undecided: 0 };
   fc.assert(
     fc.property(texts, texts, (a, b) => {
-      const verdict = inside(schemaFrom({ type: 'string', ...a }), schemaFrom({ type: 'string', ...b }), 'response');
+      const verdict = isSubschema(schemaFrom({ type: 'string', ...a }), schemaFrom({ type: 'string', ...b }), 'response');
       const holds = (s: typeof b, text: string): boolean =>
         new RegExp(s.pattern, 'u').test(text) && text.length >= (s.minLength ?? 0) && text.length <= (s.maxLength ?? Infinity);
       const shows = (text: string): boolean => holds(a, text) && !holds(b, text);
-      if (verdict.kind === 'outside')
+      if (verdict.kind === 'counterexample')
         expect([verdict.witness, shows(verdict.witness as string)]).toEqual([verdict.witness, true]);
-      if (verdict.kind === 'inside') expect(TEXTS.filter(shows)).toEqual([]);
+      if (verdict.kind === 'contained') expect(TEXTS.filter(shows)).toEqual([]);
       found[verdict.kind] += 1;
     }),
     { numRuns: 2_000 },
   );
-  expect(found.outside).toBeGreaterThan(1_000);
+  expect(found.counterexample).toBeGreaterThan(1_000);
   expect(found.undecided).toBeLessThan(450);
 });
 
@@ -67,7 +67,7 @@ test('a pattern that looks ahead is the language of the texts in which it is fou
     fc.property(ahead, (source) => {
       const language = patternLanguage(source);
       const engine = new RegExp(source, 'u');
-      expect([source, TEXTS.filter((t) => language !== undefined && holds(language, t))]).toEqual([
+      expect([source, TEXTS.filter((t) => language !== undefined && accepts(language, t))]).toEqual([
         source,
         TEXTS.filter((t) => engine.test(t)),
       ]);

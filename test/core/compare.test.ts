@@ -6,8 +6,8 @@ import { weighed } from '../../src/core/compare/levels.ts';
 import { amongType } from '../../src/core/paths/types.ts';
 import { buildRouter } from '../../src/core/routes/index/router.ts';
 import type { RouterSettings } from '../../src/core/routes/table/router-facts.ts';
-import { inside } from '../../src/core/schema/search/witness.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { isSubschema } from '../../src/core/schema/search/witness.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { answers, compare, contractOf, json, object, operation, query, takes, told, webhook } from './contracts.ts';
 import { schemaFrom } from './schemas.ts';
 import { tableOf } from './tables.ts';
@@ -268,8 +268,8 @@ test.each([
   expect(told(changes)).toEqual(expected);
   for (const { witness } of changes) {
     if (witness?.kind !== 'value') throw new Error('a witness was expected');
-    expect(fits(schemaFrom(load(`{ ${now} }`)), witness.body, 'response', 'sent')).toBe(true);
-    expect(fits(schemaFrom(load(`{ ${old} }`)), witness.body, 'response', 'taken')).toBe(false);
+    expect(isValid(schemaFrom(load(`{ ${now} }`)), witness.body, 'response', 'producer')).toBe(true);
+    expect(isValid(schemaFrom(load(`{ ${old} }`)), witness.body, 'response', 'consumer')).toBe(false);
   }
 });
 
@@ -369,14 +369,14 @@ test('a schema takes what it sends, in both directions', () => {
     },
   };
   for (const side of ['request', 'response'] as const)
-    expect(inside(schemaFrom(raw), schemaFrom(JSON.parse(JSON.stringify(raw))), side)).toEqual({ kind: 'inside' });
+    expect(isSubschema(schemaFrom(raw), schemaFrom(JSON.parse(JSON.stringify(raw))), side)).toEqual({ kind: 'contained' });
   const other = { ...raw, required: ['id', 'kind', 'secret'] };
-  const verdict = inside(schemaFrom(raw), schemaFrom(other), 'request');
-  expect(verdict.kind).toBe('outside');
-  if (verdict.kind === 'outside')
+  const verdict = isSubschema(schemaFrom(raw), schemaFrom(other), 'request');
+  expect(verdict.kind).toBe('counterexample');
+  if (verdict.kind === 'counterexample')
     expect([
-      fits(schemaFrom(raw), verdict.witness, 'request', 'sent'),
-      fits(schemaFrom(other), verdict.witness, 'request', 'taken'),
+      isValid(schemaFrom(raw), verdict.witness, 'request', 'producer'),
+      isValid(schemaFrom(other), verdict.witness, 'request', 'consumer'),
     ]).toEqual([true, false]);
 });
 
@@ -401,15 +401,15 @@ const ALONE: readonly (readonly [string, unknown, unknown])[] = [
 ];
 
 test.each(ALONE)('%s is found', (_, a, b) => {
-  const verdict = inside(schemaFrom(a), schemaFrom(b), 'either', 'written');
-  expect(verdict.kind).toBe('outside');
-  if (verdict.kind === 'outside')
-    expect([fits(schemaFrom(a), verdict.witness), fits(schemaFrom(b), verdict.witness)]).toEqual([true, false]);
+  const verdict = isSubschema(schemaFrom(a), schemaFrom(b), 'either', 'standard');
+  expect(verdict.kind).toBe('counterexample');
+  if (verdict.kind === 'counterexample')
+    expect([isValid(schemaFrom(a), verdict.witness), isValid(schemaFrom(b), verdict.witness)]).toEqual([true, false]);
 });
 
 test('what rests on a choice that was not tried is undecided, never inside', () => {
   const a = { type: 'array', prefixItems: [{ enum: ['a', 'b'] }, { enum: ['a'] }], minItems: 2, uniqueItems: true };
-  expect(inside(schemaFrom(a), schemaFrom({ maxItems: 1 }), 'either', 'written').kind).not.toBe('inside');
+  expect(isSubschema(schemaFrom(a), schemaFrom({ maxItems: 1 }), 'either', 'standard').kind).not.toBe('contained');
 });
 
 test('two tables by what happens to requests', () => {

@@ -3,10 +3,10 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { contextOf } from '../../src/core/checks/engine/context.ts';
 import { readContract } from '../../src/core/contract/read/read-contract.ts';
-import { judge } from '../../src/core/contract/request/check-request.ts';
-import type { Complaint } from '../../src/core/contract/request/complaint.ts';
+import { checkRequest } from '../../src/core/contract/request/check-request.ts';
+import type { RequestError } from '../../src/core/contract/request/complaint.ts';
 import { follow } from '../../src/core/routes/follow/follow.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom } from './schemas.ts';
 import { tableOf } from './tables.ts';
 
@@ -72,7 +72,7 @@ function requestWith(parameter: Declared & { readonly separator: string | undefi
 function complaintsOf(
   { separator: _, ...parameter }: Declared & { readonly separator: string | undefined },
   request: object,
-): readonly Complaint[] {
+): readonly RequestError[] {
   const path = parameter.in === 'path' ? '/locks/{p}' : '/locks';
   const read = readContract(
     {
@@ -85,7 +85,7 @@ function complaintsOf(
   if (!read.ok) throw new Error(read.message);
   const { router, pairing } = contextOf({ name: 'canal', table: tableOf([`GET ${path} -> locks`]), contracts: [read.contract] });
   const following = follow(router as never, request as never);
-  return judge(following, pairing())?.complaints ?? [];
+  return checkRequest(following, pairing())?.complaints ?? [];
 }
 
 /** Does some value that these texts may stand for fit? Each text by itself may be a number, a truth value or text. */
@@ -95,9 +95,9 @@ function isFine({ schema }: Declared, texts: readonly string[]): boolean {
     ...(/^-?\d+$/u.test(t) ? [Number(t)] : []),
     ...(t === 'true' ? [true] : []),
   ];
-  if (!('items' in schema)) return values(texts[0] as string).some((v) => fits(schemaFrom(schema), v));
-  const items = texts.map((t) => values(t).find((v) => fits(schemaFrom((schema as { items: object }).items), v)));
-  return items.every((i) => i !== undefined) && fits(schemaFrom(schema), items);
+  if (!('items' in schema)) return values(texts[0] as string).some((v) => isValid(schemaFrom(schema), v));
+  const items = texts.map((t) => values(t).find((v) => isValid(schemaFrom((schema as { items: object }).items), v)));
+  return items.every((i) => i !== undefined) && isValid(schemaFrom(schema), items);
 }
 
 test('a parameter is complained of where no value that its text stands for is documented, and not otherwise', () => {

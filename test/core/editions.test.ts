@@ -3,7 +3,7 @@ import { resolve } from 'node:path';
 import { expect, test } from 'vitest';
 import { contextOf } from '../../src/core/checks/engine/context.ts';
 import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
-import { editionsOf } from '../../src/core/compare/version-grid.ts';
+import { versionGrid } from '../../src/core/compare/version-grid.ts';
 import type { Contract } from '../../src/core/contract/model/contract.ts';
 import { tableFromContracts } from '../../src/core/contract/pairing/table-from-contract.ts';
 import { readContract } from '../../src/core/contract/read/read-contract.ts';
@@ -42,7 +42,7 @@ function standings(contracts: readonly Contract[], openEnumerations?: string): R
     versioning,
     versionsAt: place,
   } as never);
-  const rows = editionsOf(context.versioned(), context.presentVersions(), context.router, openEnumerations);
+  const rows = versionGrid(context.versioned(), context.presentVersions(), context.router, openEnumerations);
   return new Map(rows.map((r) => [`${r.method} ${r.path}`, r.cells.at(-1)?.standing ?? '']));
 }
 

@@ -3,8 +3,8 @@ import { expect, test } from 'vitest';
 import { contextOf, type Service } from '../../src/core/checks/engine/context.ts';
 import { check } from '../../src/core/checks/index.ts';
 import { follow } from '../../src/core/routes/follow/follow.ts';
-import type { Following } from '../../src/core/routes/follow/outcome.ts';
-import { answer } from '../../src/core/routes/follow/with-facts.ts';
+import type { RoutingOutcome } from '../../src/core/routes/follow/outcome.ts';
+import { followWithFacts } from '../../src/core/routes/follow/with-facts.ts';
 import { buildRouter } from '../../src/core/routes/index/router.ts';
 import { nearest } from '../../src/core/routes/suggest/nearest-routes.ts';
 import { FACTS, type RouterSettings } from '../../src/core/routes/table/router-facts.ts';
@@ -106,7 +106,7 @@ const RESTS: readonly (readonly [RouterSettings, readonly string[], string, stri
 
 test.each(RESTS)('%j: %j, %s is %s and rests on %s', (facts, routes, asked, expected, rests) => {
   const [method = '', target = ''] = asked.split(' ');
-  const f = answer(buildRouter(tableOf(routes, facts)), { method, target, headers: {} });
+  const f = followWithFacts(buildRouter(tableOf(routes, facts)), { method, target, headers: {} });
   expect([f.leaf?.route.handler ?? f.outcome, f.restsOn.map((r) => r.fact).join()]).toEqual([expected, rests]);
 });
 
@@ -127,7 +127,7 @@ test('the facts that an outcome rests on are those that would change it, each tr
       const matter = Object.entries(FACTS).filter(([name, { values }]) =>
         values.some((value) => value !== 'unknown' && under({ [name]: value }) !== under({})),
       );
-      const f = answer(buildRouter(tableOf(list, facts)), { method, target, headers: {} });
+      const f = followWithFacts(buildRouter(tableOf(list, facts)), { method, target, headers: {} });
       expect(f.restsOn.map((r) => r.fact).filter((n) => n !== 'longestValue')).toEqual(matter.map(([name]) => name));
     }),
     { numRuns: Math.max(80, Number(process.env.REQUESTS ?? 0) / 1_000) },
@@ -137,7 +137,7 @@ test('the facts that an outcome rests on are those that would change it, each tr
 test('an answer is the same whatever the router was asked before', () => {
   const request = fc.tuple(fc.constantFrom(...PATHS, '/LOCKS/7'), fc.constantFrom('GET', 'GET', 'POST', 'HEAD', 'OPTIONS'));
   const asked = fc.array(request, { minLength: 5, maxLength: 30 });
-  const shown = (followed: Following): unknown => {
+  const shown = (followed: RoutingOutcome): unknown => {
     const { request: _, shared: __, leaf, alsoMatched, ...rest } = followed;
     const parts = followingLine({ following: followed, near: [], judged: undefined }, () => undefined);
     const line = parts.map((p) => (typeof p === 'string' ? p : new TextDecoder().decode(p))).join('');
@@ -148,8 +148,8 @@ test('an answer is the same whatever the router was asked before', () => {
     fc.property(entries, settings, asked, (list, facts, requests) => {
       const router = buildRouter(tableOf(list, facts));
       for (const [target, method] of requests) {
-        const fresh = answer(buildRouter(tableOf(list, facts)), { method, target, headers: {} });
-        const kept = answer(router, { method, target, headers: {} });
+        const fresh = followWithFacts(buildRouter(tableOf(list, facts)), { method, target, headers: {} });
+        const kept = followWithFacts(router, { method, target, headers: {} });
         expect(shown(kept)).toEqual(shown(fresh));
         expect(shown(kept)).toMatchObject({ line: { request: { method, target, headers: {} }, outcome: kept.outcome } });
       }
@@ -160,7 +160,8 @@ test('an answer is the same whatever the router was asked before', () => {
 
 test('what a route without media types takes may be unknown', () => {
   const ask = (headers: Record<string, string>): string =>
-    answer(buildRouter(tableOf(['GET /a -> a'], { undeclared: 'unknown' })), { method: 'GET', target: '/a', headers }).outcome;
+    followWithFacts(buildRouter(tableOf(['GET /a -> a'], { undeclared: 'unknown' })), { method: 'GET', target: '/a', headers })
+      .outcome;
   expect([ask({}), ask({ Accept: '*/*' }), ask({ Accept: 'text/csv' })]).toEqual(['routed', 'routed', 'undecided']);
 });
 

@@ -1,10 +1,10 @@
 /** Graphs: what leads to each other, and pairs of schemas that rest on one another, against the plain way. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { components } from '../../src/core/base/strong-components.ts';
+import { stronglyConnectedComponents } from '../../src/core/base/strong-components.ts';
 import type { Schema } from '../../src/core/schema/model/schema.ts';
-import type { Pair } from '../../src/core/schema/subschema/pair.ts';
-import { Web } from '../../src/core/schema/subschema/pair-graph.ts';
+import type { PairNode } from '../../src/core/schema/subschema/pair.ts';
+import { PairGraph } from '../../src/core/schema/subschema/pair-graph.ts';
 
 const SIZE = 9;
 const node = fc.nat(SIZE - 1);
@@ -23,7 +23,7 @@ test('components are the largest sets whose members lead to each other, each beh
     fc.property(graphs, node, (edges, root) => {
       const nodes = Array.from({ length: SIZE }, (_, id) => ({ id }));
       const next = ({ id }: { id: number }) => edges.flatMap(([a, b]) => (a === id ? [nodes[b] as { id: number }] : []));
-      const found = components(nodes[root] as { id: number }, next, () => false).map((c) => c.map((n) => n.id));
+      const found = stronglyConnectedComponents(nodes[root] as { id: number }, next, () => false).map((c) => c.map((n) => n.id));
       expect(found.flat().sort()).toEqual([...distances(edges, root).keys()].sort());
       const place = new Map(found.flatMap((c, i) => c.map((id) => [id, i] as const)));
       for (const a of found.flat()) {
@@ -47,7 +47,7 @@ function webOf(edges: Edges, flawed: ReadonlySet<number>) {
   });
   const [old, now] = [0, 1].map(() => Array.from({ length: SIZE }, (_, id) => schema(id))) as [Schema[], Schema[]];
   let looks = 0;
-  const web = new Web<string>((a) => {
+  const web = new PairGraph<string>((a) => {
     looks += 1;
     const id = old.indexOf(a);
     const steps = edges.flatMap(([from, to]) =>
@@ -55,7 +55,7 @@ function webOf(edges: Edges, flawed: ReadonlySet<number>) {
     );
     return { flaw: flawed.has(id) ? `flaw ${id}` : undefined, steps };
   });
-  const pair = (id: number): Pair<string> => web.pair(old[id] as Schema, now[id] as Schema);
+  const pair = (id: number): PairNode<string> => web.nodeFor(old[id] as Schema, now[id] as Schema);
   return { web, pair, idOf: (p: { readonly a: Schema }) => old.indexOf(p.a), looks: () => looks };
 }
 const sets = fc
@@ -71,11 +71,11 @@ function holds(edges: Edges, flawed: ReadonlySet<number>, { web, pair, idOf }: R
     const root = pair(id);
     const far = distances(edges, id);
     const wrong = [...flawed].filter((f) => far.has(f)).sort();
-    expect([id, root.fails]).toEqual([id, wrong.length > 0]);
-    expect([id, ...web.flaws(root).map(idOf).sort()]).toEqual([id, ...wrong]);
-    for (const reached of web.nearestFlaws(root, SIZE)) expect(flawed.has(idOf(reached.pair))).toBe(true);
+    expect([id, root.isRefuted]).toEqual([id, wrong.length > 0]);
+    expect([id, ...web.failuresBelow(root).map(idOf).sort()]).toEqual([id, ...wrong]);
+    for (const reached of web.nearestFailures(root, SIZE)) expect(flawed.has(idOf(reached.pair))).toBe(true);
     for (const f of wrong) {
-      const way = web.wayBetween(root, pair(f));
+      const way = web.shortestPath(root, pair(f));
       // The shortest way, along edges, and told as one pointer.
       expect([id, f, way?.pointers.length]).toEqual([id, f, far.get(f)]);
       const ids = way?.path.map(idOf) ?? [];
@@ -110,9 +110,9 @@ test('what a pair does not rest on after all is as if it had never been there', 
       for (let id = 0; id < SIZE; id++) made.pair(id);
       const gone = edges[at % Math.max(1, edges.length)];
       const mended = [...flawed][other % Math.max(1, flawed.size)];
-      if (gone !== undefined) made.web.cut(made.pair(gone[0]), { pointer: `/p${gone[1]}`, to: made.pair(gone[1]) });
-      if (mended !== undefined) made.web.amend(made.pair(mended), undefined, []);
-      made.web.settle();
+      if (gone !== undefined) made.web.removeDependency(made.pair(gone[0]), { pointer: `/p${gone[1]}`, to: made.pair(gone[1]) });
+      if (mended !== undefined) made.web.refine(made.pair(mended), undefined, []);
+      made.web.recomputeFixedPoint();
       holds(
         edges.filter((e) => e !== gone),
         new Set([...flawed].filter((f) => f !== mended)),

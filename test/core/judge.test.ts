@@ -3,7 +3,7 @@ import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
 import { contextOf } from '../../src/core/checks/engine/context.ts';
 import { readContract } from '../../src/core/contract/read/read-contract.ts';
-import { judge } from '../../src/core/contract/request/check-request.ts';
+import { checkRequest } from '../../src/core/contract/request/check-request.ts';
 import { follow } from '../../src/core/routes/follow/follow.ts';
 import { tableOf } from './tables.ts';
 
@@ -56,7 +56,7 @@ test.each<[string, Record<string, string>, string | undefined, readonly string[]
 ])('%s %j %s', (line, headers, body, expected) => {
   const [method = '', target = ''] = line.split(' ');
   const request = { method, target, headers, ...(body === undefined ? {} : { body }) };
-  const found = judge(follow(router as NonNullable<typeof router>, request), pairing());
+  const found = checkRequest(follow(router as NonNullable<typeof router>, request), pairing());
   const status = found?.status;
   const told = (found?.complaints ?? []).map(
     (c) =>

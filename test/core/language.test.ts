@@ -1,16 +1,16 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { classify } from '../../src/core/language/classify.ts';
+import { partition } from '../../src/core/language/classify.ts';
 import { example, shortest } from '../../src/core/language/example.ts';
 import {
-  holds,
+  accepts,
   intersect,
   isEmpty,
   type Language,
   languageOf,
   relation,
   subtract,
-  unite,
+  union,
 } from '../../src/core/language/language.ts';
 import { parseRegex } from '../../src/core/language/regex.ts';
 
@@ -44,7 +44,7 @@ test('a regular expression holds the texts that the engine of JavaScript matches
       (source, words, whole, ignoreCase) => {
         const judge = new RegExp(whole ? `^(?:${source})$` : source, ignoreCase ? 'iu' : 'u');
         const l = language(source, whole, ignoreCase);
-        for (const w of words) expect(holds(l, w), `/${source}/ on ${JSON.stringify(w)}`).toBe(judge.test(w));
+        for (const w of words) expect(accepts(l, w), `/${source}/ on ${JSON.stringify(w)}`).toBe(judge.test(w));
       },
     ),
     { numRuns: 700 },
@@ -75,14 +75,14 @@ test('an automaton is the smallest of its language', () => {
   fc.assert(
     fc.property(regexText, regexText, (x, y) => {
       const [a, b] = [language(x), language(y)];
-      for (const l of [a, unite([a, b]), intersect(a, b), subtract(a, b)]) {
+      for (const l of [a, union([a, b]), intersect(a, b), subtract(a, b)]) {
         const n = l.automaton.accepts.length;
         if (n > 1 && n < 40) expect(told(l.automaton)).toBe((n * (n - 1)) / 2);
       }
       // The same language is the same object, however it came about.
       expect(intersect(a, b)).toBe(intersect(b, a));
       expect(subtract(a, subtract(a, b))).toBe(intersect(a, b));
-      expect(unite([subtract(a, b), intersect(a, b)])).toBe(a);
+      expect(union([subtract(a, b), intersect(a, b)])).toBe(a);
     }),
     { numRuns: 300 },
   );
@@ -106,20 +106,20 @@ test('combination, emptiness, relation and examples agree with enumeration', () 
   fc.assert(
     fc.property(bits, bits, (x, y) => {
       const [a, b] = [language(x), language(y)];
-      const inA = ALL.filter((w) => holds(a, w));
-      const inB = ALL.filter((w) => holds(b, w));
-      const both = ALL.filter((w) => holds(intersect(a, b), w));
+      const inA = ALL.filter((w) => accepts(a, w));
+      const inB = ALL.filter((w) => accepts(b, w));
+      const both = ALL.filter((w) => accepts(intersect(a, b), w));
       expect(both).toEqual(inA.filter((w) => inB.includes(w)));
-      expect(ALL.filter((w) => holds(subtract(a, b), w))).toEqual(inA.filter((w) => !inB.includes(w)));
-      expect(ALL.filter((w) => holds(unite([a, b]), w))).toEqual(ALL.filter((w) => inA.includes(w) || inB.includes(w)));
+      expect(ALL.filter((w) => accepts(subtract(a, b), w))).toEqual(inA.filter((w) => !inB.includes(w)));
+      expect(ALL.filter((w) => accepts(union([a, b]), w))).toEqual(ALL.filter((w) => inA.includes(w) || inB.includes(w)));
       const [onlyA, onlyB] = [!isEmpty(subtract(a, b)), !isEmpty(subtract(b, a))];
       const meets = !isEmpty(intersect(a, b));
       expect(relation(a, b)).toBe(
-        !meets && (onlyA || onlyB) ? 'apart' : onlyA ? (onlyB ? 'crossing' : 'contains') : onlyB ? 'inside' : 'equal',
+        !meets && (onlyA || onlyB) ? 'disjoint' : onlyA ? (onlyB ? 'overlapping' : 'superset') : onlyB ? 'subset' : 'equal',
       );
       if (isEmpty(a)) expect(example(a)).toBeUndefined();
       else {
-        expect(holds(a, example(a) as string)).toBe(true);
+        expect(accepts(a, example(a) as string)).toBe(true);
         if (inA.length > 0) expect(shortest(a.automaton).length).toBe((inA[0] as string).length);
       }
     }),
@@ -133,14 +133,14 @@ test('classes cut a language exactly, each with an example of its own', () => {
       const target = language(x);
       fc.pre(!isEmpty(target));
       const others = ys.map((y) => language(y));
-      const signature = (w: string): string => others.flatMap((o, i) => (holds(o, w) ? [i] : [])).join(',');
-      const classes = classify(target, others);
+      const signature = (w: string): string => others.flatMap((o, i) => (accepts(o, w) ? [i] : [])).join(',');
+      const classes = partition(target, others);
       for (const c of classes) {
-        expect(holds(target, c.text)).toBe(true);
+        expect(accepts(target, c.text)).toBe(true);
         expect(signature(c.text)).toBe(c.members.join(','));
       }
       const found = new Set(classes.map((c) => c.members.join(',')));
-      for (const w of ALL) if (holds(target, w)) expect(found.has(signature(w))).toBe(true);
+      for (const w of ALL) if (accepts(target, w)) expect(found.has(signature(w))).toBe(true);
     }),
     { numRuns: 400 },
   );

@@ -4,11 +4,11 @@ import { expect, test } from 'vitest';
 import { pointerKeys } from '../../src/core/base/place.ts';
 import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
 import { readContract } from '../../src/core/contract/read/read-contract.ts';
-import { ANYTHING } from '../../src/core/schema/model/schema.ts';
-import { declaredNames } from '../../src/core/schema/normalise/declared-names.ts';
-import { newAnswers } from '../../src/core/schema/search/cache.ts';
-import { inside, valueWith } from '../../src/core/schema/search/witness.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { TRUE_SCHEMA } from '../../src/core/schema/model/schema.ts';
+import { collectDeclaredNames } from '../../src/core/schema/normalise/declared-names.ts';
+import { newSearchCache } from '../../src/core/schema/search/cache.ts';
+import { findValueWithSubvalue, isSubschema } from '../../src/core/schema/search/witness.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { answers, compare, object, takes, told } from './contracts.ts';
 import { schemaFrom } from './schemas.ts';
 
@@ -88,7 +88,7 @@ const shapeOf = (value: unknown): object => {
   return { type: 'object', required: Object.keys(value), properties: Object.fromEntries(parts) };
 };
 const comes = (schema: ReturnType<typeof schemaFrom>, pointer: string): string =>
-  valueWith(schema, pointer, ANYTHING, 'response', newAnswers()).kind;
+  findValueWithSubvalue(schema, pointer, TRUE_SCHEMA, 'response', newSearchCache()).kind;
 
 test('what is told as lost could come, and can come no more', () => {
   let lost = 0;
@@ -98,13 +98,13 @@ test('what is told as lost could come, and can come no more', () => {
         if (rule !== 'versions/response-property-lost' || witness?.kind !== 'value') continue;
         const [old, now] = [schemaFrom(a), schemaFrom(b)];
         const under = witness.validUnder === 'old' ? old : now;
-        expect(fits(under, witness.body, 'response', 'sent')).toBe(true);
+        expect(isValid(under, witness.body, 'response', 'producer')).toBe(true);
         if (witness.lost === undefined) continue;
         lost += 1;
         expect(at(witness.body, witness.lost)).not.toBe(undefined);
         // Nobody sends that body any more: the name may still come with another form.
         const other = schemaFrom({ not: shapeOf(witness.body) });
-        expect([witness.body, inside(now, other, 'response').kind]).toEqual([witness.body, 'inside']);
+        expect([witness.body, isSubschema(now, other, 'response').kind]).toEqual([witness.body, 'contained']);
       }
     }),
     { numRuns: 450 },
@@ -121,7 +121,7 @@ test('a property that could come and can come no more is told', () => {
       const [old, now] = [schemaFrom(a), schemaFrom(b)];
       if (NAMES.every((n) => comes(now, `/${n}`) === 'none')) return;
       const k = old.keywords();
-      const declared = declaredNames([old, ...((typeof k === 'object' && k.oneOf) || [])]).names;
+      const declared = collectDeclaredNames([old, ...((typeof k === 'object' && k.oneOf) || [])]).names;
       const missing = NAMES.filter((n) => declared.has(n) && comes(old, `/${n}`) === 'witness' && comes(now, `/${n}`) === 'none');
       if (missing.length === 0) return;
       gone += 1;

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { holds } from '../../src/core/language/language.ts';
+import { accepts } from '../../src/core/language/language.ts';
 import type { Style } from '../../src/core/paths/pattern.ts';
 import { parsePattern } from '../../src/core/paths/styles.ts';
 import { languageOfType, parseType } from '../../src/core/paths/types.ts';
@@ -32,8 +32,8 @@ const TYPES: Readonly<Record<string, readonly [string, string]>> = {
 test.each(Object.entries(TYPES))('type %s is the language it says', (name, [takes, refuses]) => {
   const result = parseType(name, new Map());
   if (!result.ok) throw new Error(result.message);
-  for (const text of takes.split(' ')) expect([text, holds(languageOfType(result.type), text)]).toEqual([text, true]);
-  for (const text of refuses.split(' ')) expect([text, holds(languageOfType(result.type), text)]).toEqual([text, false]);
+  for (const text of takes.split(' ')) expect([text, accepts(languageOfType(result.type), text)]).toEqual([text, true]);
+  for (const text of refuses.split(' ')) expect([text, accepts(languageOfType(result.type), text)]).toEqual([text, false]);
 });
 
 /** style | pattern | target | parameters, or null where it does not match */

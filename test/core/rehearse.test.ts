@@ -4,7 +4,7 @@ import { expect, test } from 'vitest';
 import { type Answer, judgeAnswer } from '../../src/core/rehearse/answer.ts';
 import { experimentsFor, factsBy } from '../../src/core/rehearse/experiments.ts';
 import { follow } from '../../src/core/routes/follow/follow.ts';
-import type { Following } from '../../src/core/routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../../src/core/routes/follow/outcome.ts';
 import { buildRouter } from '../../src/core/routes/index/router.ts';
 import { variantOf } from '../../src/core/routes/index/variants.ts';
 import { FACT_NAMES, FACTS } from '../../src/core/routes/table/router-facts.ts';
@@ -13,7 +13,7 @@ import { entries, tableOf } from './tables.ts';
 const METHODS = new Set(['GET', 'HEAD', 'OPTIONS', 'POST', 'PUT', 'PATCH', 'DELETE']);
 
 /** What a service answers that behaves like this. */
-function answerTo({ outcome, status, allow }: Following): Answer {
+function answerTo({ outcome, status, allow }: RoutingOutcome): Answer {
   if (outcome === 'routed') return { status: 200, headers: {}, body: '' };
   return { status: status ?? 500, headers: allow === null ? {} : { allow: allow.join(', ') }, body: '' };
 }

@@ -1,9 +1,9 @@
 /** Small schemas of objects and of lists, held against every small value. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { decided, newMemory } from '../../src/core/compare/relation/session.ts';
-import { inside } from '../../src/core/schema/search/witness.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { containment, newSession } from '../../src/core/compare/relation/session.ts';
+import { isSubschema } from '../../src/core/schema/search/witness.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom } from './schemas.ts';
 
 const RUNS = Math.max(100, Number(process.env.REQUESTS ?? 0) / 200);
@@ -83,7 +83,7 @@ test.each([
   ['object', OBJECTS, 30],
   ['array', [...new Map(LISTS.map((v) => [JSON.stringify(v), v])).values()], 40],
 ] as const)('what is inside is so for every small %s, and nearly all of it is decided', (kind, values, most) => {
-  const found = { inside: 0, outside: 0, undecided: 0 };
+  const found = { contained: 0, counterexample: 0, undecided: 0 };
   const [one, other] = [schemasOf(kind), schemasOf(kind)];
   const pairs = fc.oneof(
     fc.tuple(one, other),
@@ -93,16 +93,16 @@ test.each([
   fc.assert(
     fc.property(pairs, ([a, b]) => {
       const [x, y] = [schemaFrom(a), schemaFrom(b)];
-      const verdict = inside(x, y, 'either', 'written');
+      const verdict = isSubschema(x, y, 'either', 'standard');
       found[verdict.kind] += 1;
       // What is seen at once, pair by pair, is never other than what the search finds.
-      const seen = [decided(newMemory(), x, y, 'response'), inside(x, y, 'response')].map((v) => v.kind);
+      const seen = [containment(newSession(), x, y, 'response'), isSubschema(x, y, 'response')].map((v) => v.kind);
       expect(['inside,outside', 'outside,inside']).not.toContain(seen.join());
-      if (verdict.kind !== 'inside') return;
-      for (const value of values) if (fits(x, value)) expect([value, fits(y, value)]).toEqual([value, true]);
+      if (verdict.kind !== 'contained') return;
+      for (const value of values) if (isValid(x, value)) expect([value, isValid(y, value)]).toEqual([value, true]);
     }),
     { numRuns: RUNS },
   );
-  expect(Math.min(found.inside, found.outside)).toBeGreaterThan(RUNS / 6);
+  expect(Math.min(found.contained, found.counterexample)).toBeGreaterThan(RUNS / 6);
   expect(found.undecided).toBeLessThan(most);
 });

@@ -2,10 +2,10 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
-import { decided, newMemory } from '../../src/core/compare/relation/session.ts';
+import { containment, newSession } from '../../src/core/compare/relation/session.ts';
 import { readContract } from '../../src/core/contract/read/read-contract.ts';
-import { inside } from '../../src/core/schema/search/witness.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { isSubschema } from '../../src/core/schema/search/witness.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom } from './schemas.ts';
 
 const RUNS = Math.max(250, Number(process.env.REQUESTS ?? 0) / 200);
@@ -92,27 +92,30 @@ function changes(old: Json, now: Json, side: 'request' | 'response', was: Json =
 const OTHER = /response-(?:property-lost|unsendable|paged|wrapped|unwrapped|letter-case)$/u;
 
 test.each(['request', 'response'] as const)('what a %s breaks is told where a value shows it, and nowhere else', (side) => {
-  const found = { inside: 0, outside: 0, undecided: 0 };
+  const found = { contained: 0, counterexample: 0, undecided: 0 };
   fc.assert(
     fc.property(pairs, ([old, now]) => {
       const [sent, taken] = side === 'request' ? [old, now] : [now, old];
-      const verdict = inside(schemaFrom(sent), schemaFrom(taken), side);
+      const verdict = isSubschema(schemaFrom(sent), schemaFrom(taken), side);
       found[verdict.kind] += 1;
       const told = changes(old, now, side);
       const broken = told.filter((c) => c.effect === 'breaking');
-      if (verdict.kind === 'inside') expect(broken.filter((c) => !OTHER.test(c.rule)).map((c) => c.message)).toEqual([]);
-      if (verdict.kind === 'outside')
+      if (verdict.kind === 'contained') expect(broken.filter((c) => !OTHER.test(c.rule)).map((c) => c.message)).toEqual([]);
+      if (verdict.kind === 'counterexample')
         expect(told.some((c) => c.effect === 'breaking' || c.effect === 'undecided' || OTHER.test(c.rule))).toBe(true);
       for (const { witness } of broken) {
         if (witness?.kind !== 'value' || witness.lost !== undefined) continue;
         const [from, to] = (witness.validUnder === 'old' ? [old, now] : [now, old]).map((s) => schemaFrom(s));
-        const held = [fits(from as never, witness.body, side, 'sent'), fits(to as never, witness.body, side, 'taken')];
+        const held = [
+          isValid(from as never, witness.body, side, 'producer'),
+          isValid(to as never, witness.body, side, 'consumer'),
+        ];
         expect([witness.body, ...held]).toEqual([witness.body, true, false]);
       }
     }),
     { numRuns: RUNS },
   );
-  expect(Math.min(found.inside, found.outside)).toBeGreaterThan(RUNS / 5);
+  expect(Math.min(found.contained, found.counterexample)).toBeGreaterThan(RUNS / 5);
   expect(found.undecided).toBeLessThan(20);
 });
 
@@ -179,7 +182,10 @@ test.each([
   ],
 ])('%s: a value shows it, both ways', (_, sent, taken) => {
   const [a, b] = [schemaFrom(sent), schemaFrom(taken)];
-  expect([inside(a, b, 'response').kind, decided(newMemory(), a, b, 'response').kind]).toEqual(['outside', 'outside']);
+  expect([isSubschema(a, b, 'response').kind, containment(newSession(), a, b, 'response').kind]).toEqual([
+    'counterexample',
+    'counterexample',
+  ]);
 });
 
 const ref = (name: string) => ({ $ref: `#/components/schemas/${name}` });
@@ -244,8 +250,8 @@ test('what is said of lists touches no object, and what is said of properties no
         { Lock: { ...one, ...more }, Gate: text },
         { Lock: one, Gate: whole },
       ].map(schemasOf);
-      const pair = newMemory().directions.request.web.pair(old?.get('Lock') as never, now?.get('Lock') as never);
-      expect([one, more, pair.fails]).toEqual([one, more, false]);
+      const pair = newSession().directions.request.web.nodeFor(old?.get('Lock') as never, now?.get('Lock') as never);
+      expect([one, more, pair.isRefuted]).toEqual([one, more, false]);
     }
 });
 

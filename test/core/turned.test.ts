@@ -5,9 +5,9 @@ import { expect, test } from 'vitest';
 import type { Change } from '../../src/core/compare/changes/change.ts';
 import { compareContracts } from '../../src/core/compare/compare-contracts.ts';
 import { readContract } from '../../src/core/contract/read/read-contract.ts';
-import { readValue } from '../../src/core/contract/request/parse-values.ts';
-import { valueIn } from '../../src/core/schema/search/witness.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { deserialize } from '../../src/core/contract/request/parse-values.ts';
+import { findInhabitant } from '../../src/core/schema/search/witness.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { plainSchemas, schemaFrom } from './schemas.ts';
 
 // biome-ignore lint/suspicious/noExplicitAny: documents are written and rewritten freely here
@@ -50,7 +50,10 @@ test('what a request breaks an answer the other way round breaks, and the same v
       for (const { witness } of [...sent, ...sentBack]) {
         if (witness?.kind !== 'value' || witness.lost !== undefined) continue;
         // As a sender means it, and as a taker takes it.
-        const held = [fits(schemaFrom(a), witness.body, 'either', 'sent'), fits(schemaFrom(b), witness.body, 'either', 'taken')];
+        const held = [
+          isValid(schemaFrom(a), witness.body, 'either', 'producer'),
+          isValid(schemaFrom(b), witness.body, 'either', 'consumer'),
+        ];
         expect([witness.body, ...held]).toEqual([witness.body, true, false]);
       }
     }),
@@ -117,8 +120,8 @@ const texts = ['', '7', '-2', '12', '7.5', 'true', 'elm', 'tarn', 'elm,tarn', '7
 /** Does some value that the text stands for fit? */
 function takesText(raw: object, style: 'form' | 'simple', text: string): boolean {
   const schema = schemaFrom(raw);
-  const read = readValue({ style, explode: false, schema }, [text]);
-  return read !== undefined && fits(schema, read.value);
+  const read = deserialize({ style, explode: false, schema }, [text]);
+  return read !== undefined && isValid(schema, read.value);
 }
 
 test('a text that the old parameter took and the new one refuses is told, and the one that is told is such a text', () => {
@@ -174,7 +177,7 @@ function isUnsendable(d: Json, method: string, path: string, part: string): bool
   const operation = read.contract.operations.find((o) => o.method === method && o.path === path);
   const content = part === 'request' ? operation?.body?.content : operation?.responses.flatMap((r) => r.content);
   const side = part === 'request' ? 'request' : 'response';
-  return content?.some(({ schema }) => schema !== undefined && valueIn(schema, side).kind === 'none') === true;
+  return content?.some(({ schema }) => schema !== undefined && findInhabitant(schema, side).kind === 'none') === true;
 }
 
 test('the more was changed, the more is told: none is lost among others', () => {

@@ -3,10 +3,10 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { check } from '../../src/core/checks/index.ts';
 import { readContract } from '../../src/core/contract/read/read-contract.ts';
-import { readValue } from '../../src/core/contract/request/parse-values.ts';
+import { deserialize } from '../../src/core/contract/request/parse-values.ts';
 import { follow } from '../../src/core/routes/follow/follow.ts';
 import { buildRouter } from '../../src/core/routes/index/router.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom } from './schemas.ts';
 import { tableOf } from './tables.ts';
 
@@ -67,8 +67,8 @@ function sides(type: string, schema: object, refusal: object) {
   const router = buildRouter(table);
   const parameter = { name: 'lockId', in: 'path', style: 'simple', explode: false, schema: schemaFrom(schema) } as const;
   const documented = (text: string): boolean => {
-    const value = readValue(parameter, [text]);
-    return value !== undefined && fits(parameter.schema, value.value);
+    const value = deserialize(parameter, [text]);
+    return value !== undefined && isValid(parameter.schema, value.value);
   };
   const taken = (text: string): boolean =>
     follow(router, { method: 'GET', target: `/locks/${encodeURIComponent(text)}`, headers: {} }).outcome === 'routed';

@@ -1,8 +1,8 @@
 /** `unevaluatedProperties` beside parts, forms and conditions, held against what a value is judged by. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { inside } from '../../src/core/schema/search/witness.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { isSubschema } from '../../src/core/schema/search/witness.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { schemaFrom } from './schemas.ts';
 
 const NAMES = ['lock', 'rise', 'x-1', 'note'] as const;
@@ -49,7 +49,7 @@ const SAMPLES = [...NAMES, 'other']
   .filter((v) => Object.keys(v).length <= 2);
 
 test('what is inside is so for every small object, and most is decided', () => {
-  const found = { inside: 0, outside: 0, undecided: 0 };
+  const found = { contained: 0, counterexample: 0, undecided: 0 };
   const pairs = fc.oneof(
     fc.tuple(whole, whole),
     fc.tuple(object, whole),
@@ -59,13 +59,13 @@ test('what is inside is so for every small object, and most is decided', () => {
   fc.assert(
     fc.property(pairs, ([a, b]) => {
       const [x, y] = [schemaFrom(a), schemaFrom(b)];
-      const verdict = inside(x, y, 'either', 'written');
+      const verdict = isSubschema(x, y, 'either', 'standard');
       found[verdict.kind] += 1;
-      if (verdict.kind !== 'inside') return;
-      for (const value of SAMPLES) if (fits(x, value)) expect([value, fits(y, value)]).toEqual([value, true]);
+      if (verdict.kind !== 'contained') return;
+      for (const value of SAMPLES) if (isValid(x, value)) expect([value, isValid(y, value)]).toEqual([value, true]);
     }),
     { numRuns: 500 },
   );
-  expect(Math.min(found.inside, found.outside)).toBeGreaterThan(200);
+  expect(Math.min(found.contained, found.counterexample)).toBeGreaterThan(200);
   expect(found.undecided).toBeLessThan(50);
 });

@@ -2,7 +2,7 @@ import { load } from 'js-yaml';
 import { expect, test } from 'vitest';
 import { contextOf, type Service } from '../../src/core/checks/engine/context.ts';
 import { check } from '../../src/core/checks/index.ts';
-import { editionsOf } from '../../src/core/compare/version-grid.ts';
+import { versionGrid } from '../../src/core/compare/version-grid.ts';
 import { readContract } from '../../src/core/contract/read/read-contract.ts';
 import { follow } from '../../src/core/routes/follow/follow.ts';
 import { buildRouter } from '../../src/core/routes/index/router.ts';
@@ -39,7 +39,7 @@ function service(routes: string, versions: Service['versions'], versioning?: Par
 function grid(s: Service): readonly string[] {
   const context = contextOf(s);
   const outcome = (f: ReturnType<typeof follow> | undefined): string => f?.leaf?.route.handler ?? String(f?.status);
-  return editionsOf(context.versioned(), context.presentVersions(), context.router).map(
+  return versionGrid(context.versioned(), context.presentVersions(), context.router).map(
     (r) => `${r.method} ${r.path} ${r.cells.map((c) => c.standing).join(' ')} | ${outcome(r.silent)} | ${outcome(r.unknown)}`,
   );
 }

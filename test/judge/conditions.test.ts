@@ -4,7 +4,7 @@ import { expect, test } from 'vitest';
 import { compareTables } from '../../src/core/compare/compare-tables.ts';
 import { requestFor, shadowOf } from '../../src/core/routes/findings/shadow.ts';
 import { follow } from '../../src/core/routes/follow/follow.ts';
-import type { Following } from '../../src/core/routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../../src/core/routes/follow/outcome.ts';
 import { buildRouter, type Router } from '../../src/core/routes/index/router.ts';
 import type { Request } from '../../src/core/routes/request/request.ts';
 import { tableOf } from '../core/tables.ts';
@@ -65,7 +65,7 @@ const REQUESTS: readonly Request[] = ['GET', 'POST'].flatMap((method) =>
   ),
 );
 
-const fate = ({ leaf, outcome }: Following): string => leaf?.route.handler ?? outcome;
+const fate = ({ leaf, outcome }: RoutingOutcome): string => leaf?.route.handler ?? outcome;
 const named = (list: readonly object[], name: string): readonly object[] =>
   list.map((e, i) => ({ ...e, handler: `${name}${i}` }));
 

@@ -3,7 +3,7 @@ import addFormats from 'ajv-formats';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { example } from '../../src/core/language/example.ts';
-import { holds, type Language } from '../../src/core/language/language.ts';
+import { accepts, type Language } from '../../src/core/language/language.ts';
 import { FORMAT_EXAMPLES, formatLanguage } from '../../src/core/schema/vocabulary/formats.ts';
 
 const RUNS = Math.floor(Number(process.env.REQUESTS ?? 14_000) / 10);
@@ -66,14 +66,14 @@ test.each(Object.keys(TEXTS))('%s holds what another validator takes for one', (
   const language = formatLanguage(format) as Language;
   for (const text of [...texts, FORMAT_EXAMPLES[format], example(language)])
     if (text !== undefined && DOUBTFUL[format]?.test(text) !== true)
-      expect([text, holds(language, text), judge(text)]).toEqual([text, true, true]);
+      expect([text, accepts(language, text), judge(text)]).toEqual([text, true, true]);
   const doubtful = DOUBTFUL[format];
   let both = 0;
   fc.assert(
     fc.property(changed(letters, texts), (text) => {
       if (doubtful?.test(text) === true) return;
       const taken = judge(text);
-      expect([text, holds(language, text)]).toEqual([text, taken]);
+      expect([text, accepts(language, text)]).toEqual([text, taken]);
       if (!taken) both += 1;
     }),
     { numRuns: RUNS },

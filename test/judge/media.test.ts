@@ -4,7 +4,7 @@ import { expect, test } from 'vitest';
 import { contextOf, type Service } from '../../src/core/checks/engine/context.ts';
 import { check } from '../../src/core/checks/index.ts';
 import { readContract } from '../../src/core/contract/read/read-contract.ts';
-import { type Caller, gotBy } from '../../src/core/contract/resources/negotiated.ts';
+import { type ClientProfile, negotiate } from '../../src/core/contract/resources/negotiated.ts';
 import { follow } from '../../src/core/routes/follow/follow.ts';
 import type { Router } from '../../src/core/routes/index/router.ts';
 import type { RouterSettings } from '../../src/core/routes/table/router-facts.ts';
@@ -124,7 +124,7 @@ function reading(
   return { by: first.by, status: told.status, type: told.status === null ? (first.type ?? told.type) : undefined };
 }
 
-function serviceOf(rows: readonly Row[], document: Row | undefined, settings: RouterSettings, client: Caller): Service {
+function serviceOf(rows: readonly Row[], document: Row | undefined, settings: RouterSettings, client: ClientProfile): Service {
   const place = { file: 'elm-gate.yaml', pointer: '/clients/0' };
   const list = (of: readonly Type[] | undefined): readonly string[] | undefined => of?.map(written);
   const routes = rows.map(({ takes, returns }, i) => ({
@@ -164,7 +164,7 @@ test('follow, media and check answer as the standard has it', () => {
       const left = asked?.flatMap((e) => e.range ?? []);
       const ranges = left?.length === 0 ? [{ name: '*/*', parameter: '', weight: undefined }] : left;
       const expected = reading(list, document, ranges, body, settings);
-      const client: Caller = { name: 'tablet', accept: asked?.map((e) => e.text).join(', '), sends: body?.text };
+      const client: ClientProfile = { name: 'tablet', accept: asked?.map((e) => e.text).join(', '), sends: body?.text };
       const service = serviceOf(list, document, settings, client);
       const context = contextOf(service);
       const headers = {
@@ -178,7 +178,7 @@ test('follow, media and check answer as the standard has it', () => {
       met[status ?? 'taken'] = (met[status ?? 'taken'] ?? 0) + 1;
       // One exchange at least takes it, and the settings' client is told of where it is refused.
       for (const exchange of context.exchanges()) {
-        const got = gotBy(client, exchange, context.router as Router);
+        const got = negotiate(client, exchange, context.router as Router);
         if (exchange.sends) expect([got.status, got.type]).toEqual([expected.status, expected.type]);
       }
       // An operation that is documented without a body is sent none.
@@ -200,7 +200,7 @@ test('what nobody knows is undecided where it could change the answer, and what 
     fc.property(rows, facts, accept, sent, fc.array(type, { maxLength: 2 }), (list, settings, asked, body, guess) => {
       const left = asked?.flatMap((e) => e.range ?? []);
       const ranges = left?.length === 0 ? [{ name: '*/*', parameter: '', weight: undefined }] : left;
-      const client: Caller = { name: 'tablet', accept: asked?.map((e) => e.text).join(', '), sends: body?.text };
+      const client: ClientProfile = { name: 'tablet', accept: asked?.map((e) => e.text).join(', '), sends: body?.text };
       const headers = {
         ...(client.accept === undefined ? {} : { Accept: client.accept }),
         ...(client.sends === undefined ? {} : { 'Content-Type': client.sends }),

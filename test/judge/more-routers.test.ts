@@ -12,7 +12,7 @@ import { expect, test } from 'vitest';
 import { duplicates } from '../../src/core/routes/findings/duplicates.ts';
 import { shadowOf } from '../../src/core/routes/findings/shadow.ts';
 import { follow } from '../../src/core/routes/follow/follow.ts';
-import type { Following } from '../../src/core/routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../../src/core/routes/follow/outcome.ts';
 import { buildRouter, type Router } from '../../src/core/routes/index/router.ts';
 import type { RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { tableOf } from '../core/tables.ts';
@@ -90,7 +90,7 @@ function routerOf(list: readonly Entry[], { facts, tail, prune }: Kind): { route
   return { router: build(kept), kept };
 }
 
-function mine({ leaf, outcome, parameters, status, allow }: Following): Verdict | undefined {
+function mine({ leaf, outcome, parameters, status, allow }: RoutingOutcome): Verdict | undefined {
   if (leaf !== undefined)
     return {
       handler: leaf.route.handler,

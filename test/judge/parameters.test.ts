@@ -4,10 +4,10 @@ import addFormats from 'ajv-formats';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import type { Parameter } from '../../src/core/contract/model/contract.ts';
-import { readValue } from '../../src/core/contract/request/parse-values.ts';
-import { holds } from '../../src/core/language/language.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
-import { textsOf } from '../../src/core/schema/wire/text-language.ts';
+import { deserialize } from '../../src/core/contract/request/parse-values.ts';
+import { accepts } from '../../src/core/language/language.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
+import { languageOfSchema } from '../../src/core/schema/wire/text-language.ts';
 import { schemaFrom } from '../core/schemas.ts';
 
 const RUNS = Math.floor(Number(process.env.REQUESTS ?? 14_000) / 20);
@@ -97,14 +97,14 @@ test('a text is held where a value that it stands for is valid', () => {
       const judge = ajv.compile(raw as object);
       ajv.removeSchema();
       const schema = schemaFrom(raw);
-      const language = textsOf(schema, ',');
+      const language = languageOfSchema(schema, ',');
       if (!language.decided) undecided += 1;
       const parameter = { name: 'p', in: 'query', style: 'form', explode: false, schema } as Parameter;
       for (const t of texts) {
         const valid = valuesOf(t).some((v) => judge(v) === true);
-        if (language.decided) expect([raw, t, holds(language.value, t)]).toEqual([raw, t, valid]);
-        const read = readValue(parameter, [t]);
-        expect([raw, t, read !== undefined && fits(schema, read.value)]).toEqual([raw, t, valid]);
+        if (language.decided) expect([raw, t, accepts(language.value, t)]).toEqual([raw, t, valid]);
+        const read = deserialize(parameter, [t]);
+        expect([raw, t, read !== undefined && isValid(schema, read.value)]).toEqual([raw, t, valid]);
       }
     }),
     { numRuns: RUNS },

@@ -2,9 +2,9 @@ import Ajv2020 from 'ajv/dist/2020.js';
 import addFormats from 'ajv-formats';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { decided, newMemory } from '../../src/core/compare/relation/session.ts';
-import { inside } from '../../src/core/schema/search/witness.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { containment, newSession } from '../../src/core/compare/relation/session.ts';
+import { isSubschema } from '../../src/core/schema/search/witness.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { allSchemas, plainSchemas, schemaFrom, schemas, values } from '../core/schemas.ts';
 import { evaluates } from './evaluate.ts';
 
@@ -36,11 +36,11 @@ test('a value fits where another validator says so', () => {
       const nested = (JSON.stringify(raw).match(/"contains"/gu) ?? []).length > own;
       const isPlain = !JSON.stringify(raw).includes('"format"');
       for (const value of list) {
-        if (isPlain) expect([value, fits(schema, value)]).toEqual([value, evaluates(raw, value)]);
+        if (isPlain) expect([value, isValid(schema, value)]).toEqual([value, evaluates(raw, value)]);
         // Inside another list it takes what it found of the list before for what an empty one contains.
         if (nested && JSON.stringify(value).includes('[]')) continue;
         const verdict = ask(judge, value);
-        if (verdict !== undefined) expect([value, fits(schema, value)]).toEqual([value, verdict]);
+        if (verdict !== undefined) expect([value, isValid(schema, value)]).toEqual([value, verdict]);
       }
     }),
     { numRuns: RUNS },
@@ -52,15 +52,15 @@ test('with every keyword a value fits, and a witness shows, what a plain reading
     fc.property(allSchemas, allSchemas, fc.array(values, { minLength: 10, maxLength: 10 }), (a, b, list) => {
       fc.pre(!JSON.stringify([a, b]).includes('"format"'));
       const [x, y] = [schemaFrom(a), schemaFrom(b)];
-      for (const value of list) expect([value, fits(x, value)]).toEqual([value, evaluates(a, value)]);
-      const verdict = inside(x, y, 'either', 'written');
-      if (verdict.kind === 'outside')
+      for (const value of list) expect([value, isValid(x, value)]).toEqual([value, evaluates(a, value)]);
+      const verdict = isSubschema(x, y, 'either', 'standard');
+      if (verdict.kind === 'counterexample')
         expect([verdict.witness, evaluates(a, verdict.witness), evaluates(b, verdict.witness)]).toEqual([
           verdict.witness,
           true,
           false,
         ]);
-      if (verdict.kind === 'inside')
+      if (verdict.kind === 'contained')
         for (const value of list) expect([value, evaluates(a, value) && !evaluates(b, value)]).toEqual([value, false]);
     }),
     { numRuns: PAIRS / 5 },
@@ -90,23 +90,23 @@ test('inside and outside are as another validator sees them', () => {
   fc.assert(
     fc.property(pairs, ([a, b]) => {
       const [inA, inB] = [judgeOf(a), judgeOf(b)];
-      const verdict = inside(schemaFrom(a), schemaFrom(b), 'either', 'written');
+      const verdict = isSubschema(schemaFrom(a), schemaFrom(b), 'either', 'standard');
       if (verdict.kind === 'undecided') undecided += 1;
       // What is seen at once, pair by pair, is never other than what the search finds.
       const [seen, found] = [
-        decided(newMemory(), schemaFrom(a), schemaFrom(b), 'response'),
-        inside(schemaFrom(a), schemaFrom(b), 'response'),
+        containment(newSession(), schemaFrom(a), schemaFrom(b), 'response'),
+        isSubschema(schemaFrom(a), schemaFrom(b), 'response'),
       ];
-      expect([seen.kind, found.kind]).not.toEqual(['inside', 'outside']);
-      expect([seen.kind, found.kind]).not.toEqual(['outside', 'inside']);
-      if (verdict.kind === 'outside')
+      expect([seen.kind, found.kind]).not.toEqual(['contained', 'counterexample']);
+      expect([seen.kind, found.kind]).not.toEqual(['counterexample', 'contained']);
+      if (verdict.kind === 'counterexample')
         // Where the judge itself fails it has no opinion.
         expect([verdict.witness, ask(inA, verdict.witness) ?? true, ask(inB, verdict.witness) ?? false]).toEqual([
           verdict.witness,
           true,
           false,
         ]);
-      if (verdict.kind === 'inside')
+      if (verdict.kind === 'contained')
         for (const value of samples)
           if (ask(inA, value) === true && ask(inB, value) === false)
             throw new Error(`${JSON.stringify(value)} is held by the first alone`);

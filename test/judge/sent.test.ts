@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { decided, newMemory } from '../../src/core/compare/relation/session.ts';
-import { inside } from '../../src/core/schema/search/witness.ts';
-import { fits } from '../../src/core/schema/validate/validate.ts';
+import { containment, newSession } from '../../src/core/compare/relation/session.ts';
+import { isSubschema } from '../../src/core/schema/search/witness.ts';
+import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { plainSchemas, schemaFrom, values } from '../core/schemas.ts';
 
 const PAIRS = Math.floor(Number(process.env.REQUESTS ?? 1_600) / 20);
@@ -82,14 +82,17 @@ test('what a sender may send is taken where it is called inside, and refused whe
       const [sent, taken] = [schemaFrom(all ? open(a) : a), schemaFrom(b)];
       // What a sender may send by a schema is handled by it.
       for (const value of samples)
-        if (fits(taken, value, side, 'sent')) expect([value, fits(taken, value, side, 'taken')]).toEqual([value, true]);
-      const breaks = (value: unknown): boolean => fits(sent, value, side, 'sent') && !fits(taken, value, side, 'taken');
-      const both = [inside(sent, taken, side), decided(newMemory(), sent, taken, side)];
+        if (isValid(taken, value, side, 'producer'))
+          expect([value, isValid(taken, value, side, 'consumer')]).toEqual([value, true]);
+      const breaks = (value: unknown): boolean =>
+        isValid(sent, value, side, 'producer') && !isValid(taken, value, side, 'consumer');
+      const both = [isSubschema(sent, taken, side), containment(newSession(), sent, taken, side)];
       // What is seen at once, pair by pair, is never other than what the search finds.
       expect(new Set(both.map((v) => v.kind).filter((kind) => kind !== 'undecided')).size).toBeLessThan(2);
       for (const verdict of both) {
-        if (verdict.kind === 'outside') expect([verdict.witness, breaks(verdict.witness)]).toEqual([verdict.witness, true]);
-        if (verdict.kind === 'inside' && all) expect(samples.find(breaks)).toBe(undefined);
+        if (verdict.kind === 'counterexample')
+          expect([verdict.witness, breaks(verdict.witness)]).toEqual([verdict.witness, true]);
+        if (verdict.kind === 'contained' && all) expect(samples.find(breaks)).toBe(undefined);
       }
     }),
     { numRuns: PAIRS },

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { compareTables } from '../../src/core/compare/compare-tables.ts';
 import { follow } from '../../src/core/routes/follow/follow.ts';
-import type { Following } from '../../src/core/routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../../src/core/routes/follow/outcome.ts';
 import { buildRouter } from '../../src/core/routes/index/router.ts';
 import { entries, PATHS, settings, tableOf } from '../core/tables.ts';
 
@@ -18,7 +18,7 @@ const pairs = fc.tuple(entries, entries, fc.nat(), fc.nat(), fc.boolean()).map((
   return [a, now] as const;
 });
 
-const fate = ({ leaf, outcome, status, allow }: Following): string =>
+const fate = ({ leaf, outcome, status, allow }: RoutingOutcome): string =>
   leaf === undefined ? `answered ${status ?? outcome} ${allow}` : leaf.route.handler;
 
 test('what is told of two tables happens to its request, and what happens to a request is told', () => {

@@ -1,4 +1,4 @@
 /** Names that nobody tells apart: `lockId`, `lock_id`. */
-export function bareName(name: string): string {
+export function normalisedName(name: string): string {
   return name.replaceAll(/[^\p{L}\p{N}]/gu, '').toLowerCase();
 }

@@ -1,5 +1,5 @@
 /** Computes when it is first asked, and once. */
-export function once<T>(compute: () => T): () => T {
+export function lazy<T>(compute: () => T): () => T {
   let done: { readonly value: T } | undefined;
   return () => {
     done ??= { value: compute() };

@@ -9,14 +9,14 @@ export interface Place {
 }
 
 /** One more step of a JSON pointer. */
-export function below(pointer: string, ...keys: readonly (string | number)[]): string {
+export function appendPointer(pointer: string, ...keys: readonly (string | number)[]): string {
   let out = pointer;
-  for (const key of keys) out += `/${escaped(String(key))}`;
+  for (const key of keys) out += `/${escapePointerToken(String(key))}`;
   return out;
 }
 
 /** One step of a JSON pointer. */
-export function escaped(key: string): string {
+export function escapePointerToken(key: string): string {
   return key.includes('/') || key.includes('~') ? key.replaceAll('~', '~0').replaceAll('/', '~1') : key;
 }
 

@@ -13,7 +13,7 @@ interface Visit<N> {
  * The strongly connected components that can be reached, each behind all that it leads to (Tarjan 1972); what `known` says
  * of is not looked at. Without recursion: chains may be long. O(nodes + edges).
  */
-export function components<N extends object>(
+export function stronglyConnectedComponents<N extends object>(
   root: N,
   next: (node: N) => readonly N[],
   known: (node: N) => boolean,

@@ -1,19 +1,19 @@
 /** Two versions of a contract: operations paired by the language of their paths, then compared one by one. */
 
-import { bareName } from '../base/bare-name.ts';
+import { normalisedName } from '../base/bare-name.ts';
 import type { Contract, Operation } from '../contract/model/contract.ts';
 import { pathKeys } from '../paths/keys.ts';
 import { literalText, type Piece } from '../paths/pattern.ts';
 import { parseTemplate } from '../paths/template.ts';
-import { sameText } from '../schema/equality/equal-pairs.ts';
-import { toldBy } from './changes/cause-log.ts';
-import { type Bump, type Change, claimedBy, folded, type Made, plain, verdictOf } from './changes/change.ts';
+import { isTextEqual } from '../schema/equality/equal-pairs.ts';
+import { reportsByFirst } from './changes/cause-log.ts';
+import { type Bump, type Change, type ChangeDraft, claimedBump, mergeByCause, newChange, verdictOf } from './changes/change.ts';
 import { listed } from './changes/messages.ts';
 import { callChanges } from './operation/callback-changes.ts';
 import { operationChanges } from './operation/operation-changes.ts';
 import { affected, witness } from './operation/operation-context.ts';
-import { newKeyLost } from './relation/item-keys.ts';
-import { newMemory } from './relation/session.ts';
+import { lostKeyDescriber } from './relation/item-keys.ts';
+import { newSession } from './relation/session.ts';
 
 export interface Comparison {
   readonly verdict: Bump;
@@ -35,7 +35,7 @@ export interface CompareOptions {
   readonly progress?: (done: number, of: number) => void;
 }
 
-interface Placed {
+interface PathKeyedOperation {
   readonly operation: Operation;
   /** The path with its base, as it is written. */
   readonly path: string;
@@ -47,12 +47,12 @@ interface Placed {
 
 /** Compares two contracts. */
 export function compareContracts(old: Contract, now: Contract, options: CompareOptions): Comparison {
-  const [was, is] = [placedOf(old, options), placedOf(now, options)];
-  const shift = shiftOf(was, is, [old.bases[0] ?? '', now.bases[0] ?? '']);
+  const [was, is] = [keyOperations(old, options), keyOperations(now, options)];
+  const shift = findPrefixShift(was, is, [old.bases[0] ?? '', now.bases[0] ?? '']);
   const { pairs, gone, added } = pair(was, is, shift);
   const sideless = (): boolean => old.sideless === true && now.sideless === true;
-  const memory = newMemory(options.openEnumerations, sideless, newKeyLost(now.operations));
-  const made: Made[] = shift === undefined ? [] : [prefixChange(shift, old, now, was[0] as Placed)];
+  const memory = newSession(options.openEnumerations, sideless, lostKeyDescriber(now.operations));
+  const made: ChangeDraft[] = shift === undefined ? [] : [prefixChange(shift, old, now, was[0] as PathKeyedOperation)];
   for (const [i, [a, b]] of pairs.entries()) {
     made.push(...operationChanges(memory, a.operation, b.operation));
     options.progress?.(i + 1, pairs.length);
@@ -71,16 +71,16 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
   for (const b of added)
     if (!elsewhere.has(b))
       made.push({
-        ...plain(affected(b.operation, 'operation'), 'versions/operation-added', 'compatible', old, b.operation),
+        ...newChange(affected(b.operation, 'operation'), 'versions/operation-added', 'compatible', old, b.operation),
         message: 'the operation was added',
       });
   made.push(...serverChanges(old, now));
   made.push(...callChanges(memory, old.webhooks, now.webhooks, 'webhook'));
-  const told = toldBy(memory);
+  const told = reportsByFirst(memory);
   const base = old.bases[0] ?? '';
-  const changes = folded(
+  const changes = mergeByCause(
     made.map((m) => ({
-      ...based(told.get(m)?.made ?? m, base),
+      ...withBasePath(told.get(m)?.made ?? m, base),
       touches:
         m.rule === 'versions/slash-changed'
           ? [slashed.map(([a]) => affected(a.operation, 'operation'))]
@@ -90,24 +90,24 @@ export function compareContracts(old: Contract, now: Contract, options: CompareO
   const same =
     changes.length === 0 &&
     old.schemas.size === now.schemas.size &&
-    [...old.schemas].every(([name, s]) => now.schemas.get(name) !== undefined && sameText(s, now.schemas.get(name) as never));
-  return { verdict: verdictOf(changes, same), claimed: claimedBy(old.version, now.version), changes };
+    [...old.schemas].every(([name, s]) => now.schemas.get(name) !== undefined && isTextEqual(s, now.schemas.get(name) as never));
+  return { verdict: verdictOf(changes, same), claimed: claimedBump(old.version, now.version), changes };
 }
 
 /** Clients know the old base. */
-function based(change: Made, base: string): Made {
+function withBasePath(change: ChangeDraft, base: string): ChangeDraft {
   const { witness: shown, at } = change;
   const isCall = at.part === 'webhook' || at.part === 'callback';
   return shown?.kind === 'request' && !isCall ? { ...change, witness: { ...shown, target: base + shown.target } } : change;
 }
 
-function placedOf(contract: Contract, { versions }: CompareOptions): readonly Placed[] {
+function keyOperations(contract: Contract, { versions }: CompareOptions): readonly PathKeyedOperation[] {
   const ids = new Set(versions.flatMap((v) => [v, `v${v}`]));
-  const known = new Map<string, Pick<Placed, 'keys' | 'segments'>>();
+  const known = new Map<string, Pick<PathKeyedOperation, 'keys' | 'segments'>>();
   return contract.operations.map((operation) => {
     const path = ((operation.bases ?? contract.bases)[0] ?? '') + operation.path;
     // Most are paired by their text, and need no closer look.
-    const place = (): Pick<Placed, 'keys' | 'segments'> => {
+    const place = (): Pick<PathKeyedOperation, 'keys' | 'segments'> => {
       const found = known.get(path) ?? placeOf(path, ids);
       known.set(path, found);
       return found;
@@ -125,7 +125,7 @@ function placedOf(contract: Contract, { versions }: CompareOptions): readonly Pl
   });
 }
 
-function placeOf(path: string, ids: ReadonlySet<string>): Pick<Placed, 'keys' | 'segments'> {
+function placeOf(path: string, ids: ReadonlySet<string>): Pick<PathKeyedOperation, 'keys' | 'segments'> {
   const [shape = []] = parseTemplate(path).shapes;
   const kept = shape.flatMap((piece, i) => (ids.has(literalText(piece) ?? '') ? [] : [i]));
   const keys = pathKeys(shape);
@@ -137,14 +137,18 @@ function textOf(piece: Piece): string {
 }
 
 /** What is to be taken off the paths of each side, so that they are the same. */
-interface Shift {
+interface PrefixShift {
   readonly old: readonly string[];
   readonly new: readonly string[];
   readonly message: string;
 }
 
 /** A prefix that most paths of one side have and those of the other lack, or another base for all of them. */
-function shiftOf(was: readonly Placed[], is: readonly Placed[], bases: readonly [string, string]): Shift | undefined {
+function findPrefixShift(
+  was: readonly PathKeyedOperation[],
+  is: readonly PathKeyedOperation[],
+  bases: readonly [string, string],
+): PrefixShift | undefined {
   const key = (p: readonly string[]): string => p.join('/');
   const paths = new Set(is.map((p) => p.path));
   if (was.some((p) => paths.has(p.path))) return undefined;
@@ -155,7 +159,7 @@ function shiftOf(was: readonly Placed[], is: readonly Placed[], bases: readonly 
     const hits = was.filter((p) => targets.has(key(without(p.keys, old)))).length;
     return hits * 2 > Math.min(was.length, is.length);
   };
-  const prefixes = (from: readonly Placed[]): readonly (readonly [readonly string[], string])[] => {
+  const prefixes = (from: readonly PathKeyedOperation[]): readonly (readonly [readonly string[], string])[] => {
     const [{ keys, segments } = { keys: [], segments: [] }] = from;
     return keys.slice(1).map((_, n) => [keys.slice(0, n + 1), `/${segments.slice(0, n + 1).join('/')}`]);
   };
@@ -175,11 +179,15 @@ function without(keys: readonly string[], prefix: readonly string[]): readonly s
 }
 
 function pair(
-  was: readonly Placed[],
-  is: readonly Placed[],
-  shift: Shift | undefined,
-): { pairs: readonly (readonly [Placed, Placed])[]; gone: readonly Placed[]; added: readonly Placed[] } {
-  const key = (p: Placed, side: 'old' | 'new'): string =>
+  was: readonly PathKeyedOperation[],
+  is: readonly PathKeyedOperation[],
+  shift: PrefixShift | undefined,
+): {
+  pairs: readonly (readonly [PathKeyedOperation, PathKeyedOperation])[];
+  gone: readonly PathKeyedOperation[];
+  added: readonly PathKeyedOperation[];
+} {
+  const key = (p: PathKeyedOperation, side: 'old' | 'new'): string =>
     `${p.operation.method} ${without(p.keys, shift?.[side] ?? []).join('/')}`;
   const written = new Map(is.map((p) => [`${p.operation.method} ${p.path}`, p]));
   const byText = new Map(
@@ -190,8 +198,8 @@ function pair(
   );
   const taken = new Set(byText.values());
   const targets = new Map(is.flatMap((p) => (taken.has(p) ? [] : [[key(p, 'new'), p] as const])));
-  const pairs: (readonly [Placed, Placed])[] = [];
-  const gone: Placed[] = [];
+  const pairs: (readonly [PathKeyedOperation, PathKeyedOperation])[] = [];
+  const gone: PathKeyedOperation[] = [];
   for (const a of was) {
     const same = byText.get(a);
     const b = same ?? targets.get(key(a, 'old'));
@@ -205,23 +213,23 @@ function pair(
 }
 
 /** A host that clients know and that the new document no longer names. */
-function serverChanges(old: Contract, now: Contract): readonly Made[] {
+function serverChanges(old: Contract, now: Contract): readonly ChangeDraft[] {
   const [was, is] = [old.hosts ?? [], now.hosts ?? []];
   const gone = was.filter((host) => !is.includes(host));
   const [first] = old.operations;
   if (first === undefined || gone.length === 0 || is.length === 0) return [];
   return [
     {
-      ...plain(affected(first, 'document'), 'versions/server-changed', 'risky', old, now),
+      ...newChange(affected(first, 'document'), 'versions/server-changed', 'risky', old, now),
       message: `${listed(gone)} ${gone.length === 1 ? 'is' : 'are'} no longer among the servers, which are ${listed(is)} now`,
       advice: 'Keep serving the old host, or redirect (308), until clients have moved.',
     },
   ];
 }
 
-function prefixChange({ message }: Shift, old: Contract, now: Contract, first: Placed): Made {
+function prefixChange({ message }: PrefixShift, old: Contract, now: Contract, first: PathKeyedOperation): ChangeDraft {
   return {
-    ...plain({ ...affected(first.operation, 'document') }, 'versions/prefix-changed', 'breaking', old, now),
+    ...newChange({ ...affected(first.operation, 'document') }, 'versions/prefix-changed', 'breaking', old, now),
     message,
     advice: 'Serve both for a while, or redirect (308).',
     witness: witness(first.operation),
@@ -229,14 +237,17 @@ function prefixChange({ message }: Shift, old: Contract, now: Contract, first: P
 }
 
 /** Of the same operationId, or of a path that is written otherwise and reads the same: letter case, hyphens, a slash at its end. */
-function movedOf(gone: readonly Placed[], added: readonly Placed[]): readonly (readonly [Placed, Placed])[] {
+function movedOf(
+  gone: readonly PathKeyedOperation[],
+  added: readonly PathKeyedOperation[],
+): readonly (readonly [PathKeyedOperation, PathKeyedOperation])[] {
   const reads = ({ method, path }: Operation): string =>
     [
       method,
       ...path.split('/').map((s) =>
         s
           .split(/\{[^{}]*\}/u)
-          .map(bareName)
+          .map(normalisedName)
           .join('{}'),
       ),
     ]
@@ -244,7 +255,7 @@ function movedOf(gone: readonly Placed[], added: readonly Placed[]): readonly (r
       .join('/');
   const byReading = new Map(added.map((n) => [reads(n.operation), n]));
   const byId = new Map([...added].reverse().map((n) => [n.operation.id, n]));
-  const taken = new Set<Placed>();
+  const taken = new Set<PathKeyedOperation>();
   return gone.flatMap((a) => {
     const { id } = a.operation;
     const b = (id === undefined ? undefined : byId.get(id)) ?? byReading.get(reads(a.operation));
@@ -260,31 +271,31 @@ function isSlash(a: Operation, b: Operation): boolean {
   return a.method === b.method && a.path !== b.path && bare(a.path) === bare(b.path);
 }
 
-function slashChange(pairs: readonly (readonly [Placed, Placed])[]): Made {
-  const [[a, b]] = pairs as readonly [readonly [Placed, Placed]];
+function slashChange(pairs: readonly (readonly [PathKeyedOperation, PathKeyedOperation])[]): ChangeDraft {
+  const [[a, b]] = pairs as readonly [readonly [PathKeyedOperation, PathKeyedOperation]];
   const how = a.path.endsWith('/') ? 'lost' : 'have';
   return {
-    ...plain(affected(a.operation, 'document'), 'versions/slash-changed', 'breaking', a.operation, b.operation),
+    ...newChange(affected(a.operation, 'document'), 'versions/slash-changed', 'breaking', a.operation, b.operation),
     message: `${pairs.length} operations ${how} the slash at the end of their path now: ${a.path} is ${b.path}`,
     advice: 'Serve both for a while, or redirect (308).',
     witness: witness(a.operation),
   };
 }
 
-function movedChange(a: Operation, b: Operation): Made {
+function movedChange(a: Operation, b: Operation): ChangeDraft {
   const isCase = a.path !== b.path && a.path.toLowerCase() === b.path.toLowerCase();
   const letters = isCase ? ' (its letter case changed)' : '';
   return {
-    ...plain(affected(a, 'operation'), 'versions/operation-moved', 'breaking', a, b),
+    ...newChange(affected(a, 'operation'), 'versions/operation-moved', 'breaking', a, b),
     message: `it moved to ${b.method} ${b.path}${letters}`,
     advice: 'Serve the old path too, or redirect (308), until clients have moved.',
     witness: witness(a),
   };
 }
 
-function removedChange(a: Operation, now: Contract): Made {
+function removedChange(a: Operation, now: Contract): ChangeDraft {
   return {
-    ...plain(affected(a, 'operation'), 'versions/operation-removed', 'breaking', a, now),
+    ...newChange(affected(a, 'operation'), 'versions/operation-removed', 'breaking', a, now),
     message: 'the operation was removed',
     advice: a.deprecated
       ? 'It was deprecated; see that its sunset has passed and that nobody calls it.'

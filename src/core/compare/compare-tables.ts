@@ -1,18 +1,18 @@
 /** Two route tables, by what happens to requests. */
 
 import { decide } from '../language/limits.ts';
-import { exampleFor, plainest, requestsAmong } from '../routes/examples/example-request.ts';
+import { exampleFor, requestsAmong, withoutIdleHeaders } from '../routes/examples/example-request.ts';
 import { type AnyFact, changedFacts, probesFor } from '../routes/examples/fact-probes.ts';
 import { changedLeaves } from '../routes/findings/changed-routes.ts';
 import { follow } from '../routes/follow/follow.ts';
-import type { Following } from '../routes/follow/outcome.ts';
-import { answer } from '../routes/follow/with-facts.ts';
+import type { RoutingOutcome } from '../routes/follow/outcome.ts';
+import { followWithFacts } from '../routes/follow/with-facts.ts';
 import type { Router } from '../routes/index/router.ts';
-import type { Leaf } from '../routes/index/segment-tree.ts';
-import { cutsOf } from '../routes/reach/partition.ts';
+import type { RouteShape } from '../routes/index/segment-tree.ts';
+import { partitioningShapes } from '../routes/reach/partition.ts';
 import type { Request } from '../routes/request/request.ts';
 import { ANY_METHOD, routeTitle } from '../routes/table/route.ts';
-import { type Change, folded, type Made, plain, verdictOf } from './changes/change.ts';
+import { type Change, type ChangeDraft, mergeByCause, newChange, verdictOf } from './changes/change.ts';
 import type { Comparison } from './compare-contracts.ts';
 import { factChange, factOf, factText } from './table/router-fact-changes.ts';
 import { type Asked, routingChange, seen } from './table/routing-changes.ts';
@@ -32,7 +32,7 @@ interface Question {
  * Facts of which no request shows anything are named beside the changes.
  */
 export function compareTables(old: Router, now: Router): Comparison {
-  const made: Made[] = [];
+  const made: ChangeDraft[] = [];
   const known = new Set<string>();
   const facts = changedFacts(old.facts, now.facts);
   const shown = new Set<AnyFact>();
@@ -52,7 +52,7 @@ export function compareTables(old: Router, now: Router): Comparison {
     for (const name of fact ?? []) shown.add(name);
     made.push(fact === undefined ? change : factChange(old, now, fact, change));
   }
-  const changes = folded(oneForEach(made));
+  const changes = mergeByCause(oneForEach(made));
   const unshown = facts.filter((f) => !shown.has(f));
   return {
     verdict: verdictOf(changes, true),
@@ -67,13 +67,13 @@ function differing(old: Router, now: Router, { path, request }: Question): Asked
   const pair = (r: Request): Asked => ({ path, was: outcome(old, r), is: outcome(now, r) });
   const whole = pair(request);
   if (seen(whole.was) === seen(whole.is)) return undefined;
-  const plain = pair(plainest([old, now], request));
+  const plain = pair(withoutIdleHeaders([old, now], request));
   return seen(plain.was) === seen(whole.was) && seen(plain.is) === seen(whole.is) ? plain : whole;
 }
 
 /** What is unknown of a router leaves an outcome undecided where it matters. */
-function outcome(router: Router, request: Request): Following {
-  return Object.values(router.facts).includes('unknown') ? answer(router, request) : follow(router, request);
+function outcome(router: Router, request: Request): RoutingOutcome {
+  return Object.values(router.facts).includes('unknown') ? followWithFacts(router, request) : follow(router, request);
 }
 
 function describedFact(old: Router, now: Router, name: AnyFact): NonNullable<Comparison['factsWithoutEffect']>[number] {
@@ -81,10 +81,10 @@ function describedFact(old: Router, now: Router, name: AnyFact): NonNullable<Com
 }
 
 /** The first of those with one cause stands for them all: the worst of a path that nobody handles, or of two routes' requests. */
-function oneForEach(made: readonly Made[]): readonly Change[] {
-  const groups = new Map<string, Made[]>();
+function oneForEach(made: readonly ChangeDraft[]): readonly Change[] {
+  const groups = new Map<string, ChangeDraft[]>();
   for (const m of made) {
-    const spot = (p: Made['old']): string => (p === undefined ? '' : `${p.file}#${p.pointer}`);
+    const spot = (p: ChangeDraft['old']): string => (p === undefined ? '' : `${p.file}#${p.pointer}`);
     const key =
       m.rule === 'versions/routing-answer' && m.undecided === null
         ? `${m.rule} ${m.effect} ${m.at.path}`
@@ -96,15 +96,15 @@ function oneForEach(made: readonly Made[]): readonly Change[] {
     groups.set(key, [...(groups.get(key) ?? []), m]);
   }
   return [...groups.values()].map((group): Change => {
-    const [first] = group as [Made, ...Made[]];
+    const [first] = group as [ChangeDraft, ...ChangeDraft[]];
     const value = first.rule === 'versions/router-fact' ? null : first.value;
     return { ...first, value, touches: [group.map((m) => m.at)] };
   });
 }
 
 /** The requests, and what could not be decided. */
-function questionsOf(router: Router, other: Router, facts: readonly AnyFact[]): readonly (Question | Made)[] {
-  return changedLeaves(router, other).flatMap((leaf): readonly (Question | Made)[] => {
+function questionsOf(router: Router, other: Router, facts: readonly AnyFact[]): readonly (Question | ChangeDraft)[] {
+  return changedLeaves(router, other).flatMap((leaf): readonly (Question | ChangeDraft)[] => {
     const { route } = leaf;
     if (route.conditions.version !== undefined && router.versioning === undefined) return [versionUnknown(leaf)];
     const methods = route.methods.flatMap((m) => (m === 'GET' && (hasHead(router) || hasHead(other)) ? [m, 'HEAD'] : [m]));
@@ -117,10 +117,10 @@ function hasHead({ table }: Router): boolean {
   return table.routes.some((r) => r.methods.includes('HEAD'));
 }
 
-function versionUnknown({ route }: Leaf): Made {
+function versionUnknown({ route }: RouteShape): ChangeDraft {
   const at = { method: route.methods[0] ?? ANY_METHOD, path: route.path, part: 'routing' as const, status: null, media: null };
   return {
-    ...plain(at, 'versions/routing-answer', 'undecided', route, route),
+    ...newChange(at, 'versions/routing-answer', 'undecided', route, route),
     message: `whether requests of ${routeTitle(route)} for version ${route.conditions.version?.join(', ')} fare as before could not be decided`,
     undecided: 'that nothing says where a request names its version (versioning: in elm-gate.yaml)',
   };
@@ -129,12 +129,12 @@ function versionUnknown({ route }: Leaf): Made {
 function questionsFor(
   router: Router,
   other: Router,
-  leaf: Leaf,
+  leaf: RouteShape,
   method: string,
   facts: readonly AnyFact[],
-): readonly (Question | Made)[] {
+): readonly (Question | ChangeDraft)[] {
   const { route } = leaf;
-  const others = [...cutsOf(router, leaf), ...cutsOf(other, leaf)];
+  const others = [...partitioningShapes(router, leaf), ...partitioningShapes(other, leaf)];
   // Who says nothing of Accept is answered by all that return something.
   const silent = [leaf, ...others].some((l) => l.route.conditions.returns !== undefined);
   const found = decide(() => [
@@ -153,12 +153,12 @@ function questionsFor(
   const message = `whether all requests of ${routeTitle(route)} fare as before could not be decided`;
   return [
     { path: route.path, request: exampleFor(router, leaf, method) },
-    { ...plain(at, 'versions/routing-lost', 'undecided', route, route), message, undecided: found.why },
+    { ...newChange(at, 'versions/routing-lost', 'undecided', route, route), message, undecided: found.why },
   ];
 }
 
 /** The same for those who take whatever is returned. */
-function returning(leaf: Leaf): Leaf {
+function returning(leaf: RouteShape): RouteShape {
   const { returns: _, ...conditions } = leaf.route.conditions;
   return { ...leaf, route: { ...leaf.route, conditions } };
 }
@@ -172,7 +172,7 @@ function formats(router: Router, other: Router, request: Request): readonly Requ
 }
 
 /** What is answered to a method that nobody handles, and to OPTIONS. */
-function unhandled(router: Router, other: Router, leaf: Leaf): readonly Question[] {
+function unhandled(router: Router, other: Router, leaf: RouteShape): readonly Question[] {
   const usual = decide(() => exampleFor(router, leaf, leaf.route.methods[0] as string));
   if (!usual.decided) return [];
   const free = ['DELETE', 'PATCH', 'PUT', 'POST', 'GET'].find((method) =>

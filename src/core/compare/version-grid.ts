@@ -3,54 +3,54 @@
 import { percentEncoded } from '../base/percent.ts';
 import type { Endpoint } from '../contract/pairing/endpoints.ts';
 import { type Version, type Versioned, type Versions, versionSegment } from '../contract/resources/api-versions.ts';
-import { within } from '../language/language.ts';
+import { isSubset } from '../language/language.ts';
 import { compiler, PLAIN_READING } from '../paths/compile.ts';
 import type { Shape } from '../paths/pattern.ts';
 import { filledShape } from '../routes/examples/fill-path.ts';
 import { follow } from '../routes/follow/follow.ts';
-import type { Following } from '../routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../routes/follow/outcome.ts';
 import type { Router } from '../routes/index/router.ts';
 import type { Request } from '../routes/request/request.ts';
 import { namedSelector } from '../routes/request/requested-version.ts';
 import { newTelling } from './changes/cause-log.ts';
 import { operationChanges } from './operation/operation-changes.ts';
-import { type Memory, newMemory } from './relation/session.ts';
+import { type ComparisonSession, newSession } from './relation/session.ts';
 
-export const STANDINGS = ['new', 'same', 'changed', 'breaking', 'dropped', 'none'] as const;
-export type Standing = (typeof STANDINGS)[number];
+export const CELL_STATUSES = ['new', 'same', 'changed', 'breaking', 'dropped', 'none'] as const;
+export type CellStatus = (typeof CELL_STATUSES)[number];
 
 export interface Cell {
-  readonly standing: Standing;
+  readonly standing: CellStatus;
   readonly endpoint: Endpoint | undefined;
   /** By the operation, its route or its version. */
   readonly deprecated: boolean;
   readonly sunset: string | undefined;
 }
 
-export interface EditionRow {
+export interface GridRow {
   readonly method: string;
   /** Without a version. */
   readonly path: string;
   /** One cell for each version. */
   readonly cells: readonly Cell[];
   /** What happens to a request that names no version, and to one that names a version that nobody knows. */
-  readonly silent: Following | undefined;
-  readonly unknown: Following | undefined;
+  readonly silent: RoutingOutcome | undefined;
+  readonly unknown: RoutingOutcome | undefined;
 }
 
 /** Every operation that belongs to a version, in declared order; each is compared with the version before as `compareContracts` does. */
-export function editionsOf(
+export function versionGrid(
   all: readonly Versioned[],
   versions: Versions,
   router: Router | undefined,
   openEnumerations?: string,
-): readonly EditionRow[] {
+): readonly GridRow[] {
   const rows = new Map<string, Versioned[]>();
   for (const v of all) rows.set(v.key, [...(rows.get(v.key) ?? []), v]);
-  const memory = newMemory(openEnumerations);
+  const memory = newSession(openEnumerations);
   // What nothing here is for drops nothing.
   const served = new Set(all.flatMap((v) => (v.by === 'none' ? [] : v.ids)));
-  return [...rows.values()].map((members): EditionRow => {
+  return [...rows.values()].map((members): GridRow => {
     const [first] = members as [Versioned];
     return {
       method: first.endpoint.method,
@@ -62,7 +62,12 @@ export function editionsOf(
   });
 }
 
-function cellsOf(members: readonly Versioned[], { all }: Versions, memory: Memory, served: ReadonlySet<string>): readonly Cell[] {
+function cellsOf(
+  members: readonly Versioned[],
+  { all }: Versions,
+  memory: ComparisonSession,
+  served: ReadonlySet<string>,
+): readonly Cell[] {
   const cells: Cell[] = [];
   let before: Endpoint | undefined;
   for (const [i, version] of all.entries()) {
@@ -75,7 +80,12 @@ function cellsOf(members: readonly Versioned[], { all }: Versions, memory: Memor
   return cells;
 }
 
-function standingOf(endpoint: Endpoint | undefined, before: Endpoint | undefined, at: number, memory: Memory): Standing {
+function standingOf(
+  endpoint: Endpoint | undefined,
+  before: Endpoint | undefined,
+  at: number,
+  memory: ComparisonSession,
+): CellStatus {
   if (endpoint === undefined) return before === undefined ? 'none' : 'dropped';
   // The first version has nothing before it.
   if (at === 0 || endpoint === before) return 'same';
@@ -83,7 +93,7 @@ function standingOf(endpoint: Endpoint | undefined, before: Endpoint | undefined
   const [was, is] = [before.operation, endpoint.operation];
   const changes =
     was === undefined || is === undefined ? [] : operationChanges({ ...memory, ...newTelling() }, was, is).map((c) => c.effect);
-  if (changes.includes('breaking') || narrower(before, endpoint)) return 'breaking';
+  if (changes.includes('breaking') || narrowsRoute(before, endpoint)) return 'breaking';
   return changes.length > 0 || !sameRoute(before, endpoint) ? 'changed' : 'same';
 }
 
@@ -98,10 +108,10 @@ function retirement(
 const plain = compiler(PLAIN_READING);
 
 /** Does the route of the later version refuse a path or a media type that the earlier took? Seen where no document says more. */
-function narrower(a: Endpoint, b: Endpoint): boolean {
+function narrowsRoute(a: Endpoint, b: Endpoint): boolean {
   if (a.route === undefined || b.route === undefined) return false;
   const [x, y] = [segments(a.shape), segments(b.shape)];
-  const values = x.length === y.length && x.some((l, i) => !l.literal && !within(l.language, (y[i] as typeof l).language));
+  const values = x.length === y.length && x.some((l, i) => !l.literal && !isSubset(l.language, (y[i] as typeof l).language));
   const lost = (key: 'takes' | 'returns'): boolean => {
     const [was, is] = [a.route?.conditions[key], b.route?.conditions[key]];
     return is !== undefined && (was ?? []).some((type) => !is.includes(type));
@@ -112,7 +122,7 @@ function narrower(a: Endpoint, b: Endpoint): boolean {
 function sameRoute(a: Endpoint, b: Endpoint): boolean {
   if (a.route === undefined || b.route === undefined) return (a.route === undefined) === (b.route === undefined);
   const told = ({ route }: Endpoint): string => JSON.stringify([route?.conditions.takes, route?.conditions.returns]);
-  return told(a) === told(b) && !narrower(b, a);
+  return told(a) === told(b) && !narrowsRoute(b, a);
 }
 
 /** The languages of the segments that hold parameters, from the end: prefixes differ between versions. */

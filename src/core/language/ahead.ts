@@ -4,7 +4,7 @@
  */
 import type { AST } from '@eslint-community/regexpp';
 import { ANY, type Expression, repeat, sequence } from './expression.ts';
-import { holds, intersect, type Language, languageOf, nothing, subtract, unite, wordLanguage } from './language.ts';
+import { accepts, intersect, type Language, languageOf, nothing, subtract, union, wordLanguage } from './language.ts';
 import { LimitReached } from './limits.ts';
 import { NotRegular, translateElements } from './regex.ts';
 
@@ -25,7 +25,7 @@ export function languageAhead(tree: AST.Pattern): Language {
   const all = languageOf(repeat(ANY));
   try {
     const { first, later } = anyOf(tree.alternatives, { first: all, later: all });
-    return unite([first, joined(languageOf(repeat(ANY, 1)), later)]);
+    return union([first, joined(languageOf(repeat(ANY, 1)), later)]);
   } catch (error) {
     throw error instanceof NotRegular ? new LimitReached(error.message) : error;
   }
@@ -36,7 +36,7 @@ function anyOf(alternatives: readonly AST.Alternative[], rest: Rest): Rest {
 }
 
 function either(rests: readonly Rest[]): Rest {
-  return { first: unite(rests.map((r) => r.first)), later: unite(rests.map((r) => r.later)) };
+  return { first: union(rests.map((r) => r.first)), later: union(rests.map((r) => r.later)) };
 }
 
 /** One after the other, those that look at nothing as one. */
@@ -63,7 +63,7 @@ function taken(elements: readonly AST.Element[], { first, later }: Rest): Rest {
   const own = languageOf(translateElements(elements, {}));
   const some = subtract(own, NONE);
   const behind = joined(some, later);
-  return holds(own, '') ? { first: unite([behind, first]), later: unite([behind, later]) } : { first: behind, later: behind };
+  return accepts(own, '') ? { first: union([behind, first]), later: union([behind, later]) } : { first: behind, later: behind };
 }
 
 const NONE = wordLanguage('');

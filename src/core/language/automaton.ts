@@ -27,7 +27,7 @@ export function step(automaton: Automaton, state: number, symbol: number): numbe
 }
 
 /** Does it accept this text? Linear in its length. */
-export function accepts(automaton: Automaton, text: string): boolean {
+export function acceptsText(automaton: Automaton, text: string): boolean {
   if (automaton.accepts.length === 0) return false;
   let state = 0;
   for (let i = 0; i < text.length; i++) {

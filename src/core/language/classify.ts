@@ -1,7 +1,7 @@
 /** Cuts a language into the classes that other languages make of it, each class shown by an example. */
 import type { Automaton } from './automaton.ts';
 import { example, friendlySymbol, textOf } from './example.ts';
-import { holds, isEmpty, type Language, relation } from './language.ts';
+import { accepts, isEmpty, type Language, relation } from './language.ts';
 import { LimitReached, MAX_STATES, spend } from './limits.ts';
 import { type Places, placesEdges } from './product.ts';
 
@@ -17,10 +17,10 @@ export interface Class {
  * the rest one walk over the joint automaton, breadth first, so that each example is a shortest one unless a hint serves.
  * Throws `LimitReached` beyond `MAX_STATES` joint states.
  */
-export function classify(target: Language, others: readonly Language[], hints: readonly string[] = []): readonly Class[] {
+export function partition(target: Language, others: readonly Language[], hints: readonly string[] = []): readonly Class[] {
   if (isEmpty(target)) return [];
   const always = others.flatMap((o, i) => (covers(o, target) ? [i] : []));
-  const dividing = others.flatMap((o, i) => (covers(o, target) || relation(o, target) === 'apart' ? [] : [i]));
+  const dividing = others.flatMap((o, i) => (covers(o, target) || relation(o, target) === 'disjoint' ? [] : [i]));
   if (dividing.length === 0) return [{ members: always, text: example(target, hints) ?? '' }];
   const found = new Map<string, Class>();
   const add = (members: readonly number[], text: string): void => {
@@ -29,9 +29,9 @@ export function classify(target: Language, others: readonly Language[], hints: r
     if (!found.has(key)) found.set(key, { members: all, text });
   };
   for (const hint of [...hints, ...dividing.flatMap((i) => others[i]?.word ?? []), example(target, hints) ?? '']) {
-    if (holds(target, hint))
+    if (accepts(target, hint))
       add(
-        dividing.filter((i) => holds(others[i] as Language, hint)),
+        dividing.filter((i) => accepts(others[i] as Language, hint)),
         hint,
       );
   }
@@ -65,7 +65,7 @@ export function classesOf(target: Language, others: readonly Language[], hints: 
   const row = known.get(target) ?? new Map<string, readonly Class[]>();
   known.set(target, row);
   const key = `${unique.map(idOf).join()}\n${hints.join('\n')}`;
-  const found = row.get(key) ?? classify(target, unique, hints);
+  const found = row.get(key) ?? partition(target, unique, hints);
   if (row.size < MOST_KEPT) row.set(key, found);
   return found.map(({ members, text }) => {
     const held = new Set(members.map((m) => unique[m]));
@@ -75,7 +75,7 @@ export function classesOf(target: Language, others: readonly Language[], hints: 
 
 function covers(other: Language, target: Language): boolean {
   const r = relation(other, target);
-  return r === 'equal' || r === 'contains';
+  return r === 'equal' || r === 'superset';
 }
 
 /** Visits the joint automaton; automaton 0 is the target, the others are numbered by `indexes`. */

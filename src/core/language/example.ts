@@ -1,7 +1,7 @@
 /** Texts that show something: short, and such as a person would type. */
 import type { Automaton } from './automaton.ts';
 import { BOUNDARY, type CharSet, intervalsOf } from './charset.ts';
-import { holds, isEmpty, type Language } from './language.ts';
+import { accepts, isEmpty, type Language } from './language.ts';
 
 /** What people put into a path, the plainest first; tried before a text is put together character by character. */
 export const FAMILIAR = [
@@ -53,7 +53,7 @@ const KINDS: readonly (readonly [number, number])[] = [
 export function example(language: Language, hints: readonly string[] = []): string | undefined {
   if (language.word !== undefined) return language.word;
   if (isEmpty(language)) return undefined;
-  const known = [...hints, ...FAMILIAR].find((hint) => holds(language, hint));
+  const known = [...hints, ...FAMILIAR].find((hint) => accepts(language, hint));
   if (known !== undefined) return known;
   return language.large === undefined ? shortest(language.automaton) : shortestBySets(language.large.shortest ?? []);
 }

@@ -2,7 +2,7 @@
  * Regular languages, interned: two languages are equal exactly when they are the same object, so equality costs nothing
  * and relations between them are computed once per pair.
  */
-import { type Automaton, accepts, automatonKey, minimise } from './automaton.ts';
+import { type Automaton, acceptsText, automatonKey, minimise } from './automaton.ts';
 import { BOUNDARY } from './charset.ts';
 import { automatonOf, type Membership, membershipOf } from './determinise.ts';
 import { type Expression, repeat } from './expression.ts';
@@ -113,10 +113,10 @@ export function isEmpty(language: Language): boolean {
 }
 
 /** Does it hold this text? Linear in the text. */
-export function holds(language: Language, text: string): boolean {
+export function accepts(language: Language, text: string): boolean {
   if (language.word !== undefined) return language.word === text;
   if (language.large !== undefined) return language.large.holds(text);
-  return accepts(language.automaton, text);
+  return acceptsText(language.automaton, text);
 }
 
 /** What is in both. */
@@ -131,7 +131,7 @@ export function subtract(a: Language, b: Language): Language {
 }
 
 /** What is in any of them. Cost: states of the joint automaton, which is a tree for plain words. */
-export function unite(languages: readonly Language[]): Language {
+export function union(languages: readonly Language[]): Language {
   const distinct = [...new Set(languages)].sort((a, b) => a.id - b.id);
   if (distinct.length === 1) return distinct[0] as Language;
   return memo(`|${distinct.map((l) => l.id).join(',')}`, () => intern(minimise(unionOf(distinct.map((l) => l.automaton)))));
@@ -140,9 +140,9 @@ export function unite(languages: readonly Language[]): Language {
 /** How the sets lie to each other. One walk over the product of the automata, remembered by pair. */
 export function relation(a: Language, b: Language): Relation {
   if (a === b) return 'equal';
-  if (a.word !== undefined && b.word !== undefined) return 'apart';
-  if (a.word !== undefined) return holds(b, a.word) ? 'inside' : 'apart';
-  if (b.word !== undefined) return holds(a, b.word) ? 'contains' : 'apart';
+  if (a.word !== undefined && b.word !== undefined) return 'disjoint';
+  if (a.word !== undefined) return accepts(b, a.word) ? 'subset' : 'disjoint';
+  if (b.word !== undefined) return accepts(a, b.word) ? 'superset' : 'disjoint';
   const key = a.id * MAX_LANGUAGES + b.id;
   let known = relations.get(key);
   if (known === undefined) {
@@ -155,20 +155,20 @@ export function relation(a: Language, b: Language): Relation {
 /** What the upper bounds tell of two languages, one of which is large. Throws `LimitReached` where they don't. */
 function bounded(a: Language, b: Language): Relation {
   const found = relate(upperBound(a).automaton, upperBound(b).automaton);
-  if (found === 'apart') return 'apart';
-  if (a.large !== undefined && b.large === undefined && found === 'inside') return 'inside';
-  if (b.large !== undefined && a.large === undefined && found === 'contains') return 'contains';
+  if (found === 'disjoint') return 'disjoint';
+  if (a.large !== undefined && b.large === undefined && found === 'subset') return 'subset';
+  if (b.large !== undefined && a.large === undefined && found === 'superset') return 'superset';
   throw new LimitReached('two patterns that count what they repeat are too large to be compared');
 }
 
 /** Is every text of `a` in `b`? */
-export function within(a: Language, b: Language): boolean {
+export function isSubset(a: Language, b: Language): boolean {
   const r = relation(a, b);
-  return r === 'equal' || r === 'inside' || isEmpty(a);
+  return r === 'equal' || r === 'subset' || isEmpty(a);
 }
 
 export function disjoint(a: Language, b: Language): boolean {
-  return relation(a, b) === 'apart';
+  return relation(a, b) === 'disjoint';
 }
 
 export function symbolsOf(text: string): number[] {

@@ -1,7 +1,7 @@
 /** Texts of a language that are no shorter and no longer than asked, without counting in the automaton. */
 import type { Automaton } from './automaton.ts';
 import { distances, FAMILIAR, friendliest, REMEMBERED, shortest, textOf } from './example.ts';
-import { holds, isEmpty, type Language } from './language.ts';
+import { accepts, isEmpty, type Language } from './language.ts';
 import { LimitReached } from './limits.ts';
 
 /** So many steps along edges are taken for one text. */
@@ -20,17 +20,17 @@ export function exampleOfLength(
   const isWithin = (text: string): boolean => text.length >= low && [...text].length >= low && [...text].length <= high;
   if (language.word !== undefined) return isWithin(language.word) ? language.word : undefined;
   if (isEmpty(language)) return undefined;
-  const known = [...hints, ...FAMILIAR].find((hint) => isWithin(hint) && holds(language, hint));
+  const known = [...hints, ...FAMILIAR].find((hint) => isWithin(hint) && accepts(language, hint));
   if (known !== undefined) return known;
   const short = shortest(language.automaton);
   if (isWithin(short)) return short;
-  return [...short].length > high ? undefined : keptLonger(language, low, high);
+  return [...short].length > high ? undefined : cachedAtLeast(language, low, high);
 }
 
 const kept = new WeakMap<Language, Map<string, string | undefined>>();
 
 /** Found once: many schemas ask for the same of the same pattern. */
-function keptLonger(language: Language, low: number, high: number): string | undefined {
+function cachedAtLeast(language: Language, low: number, high: number): string | undefined {
   const row = kept.get(language) ?? new Map<string, string | undefined>();
   kept.set(language, row);
   const key = `${low} ${high}`;
@@ -50,10 +50,10 @@ function longer(automaton: Automaton, low: number, high: number): string | undef
   });
   if (low + least > high || least === Infinity) return undefined;
   // From behind: by which states one comes to the end in time.
-  keep(layers[low] as Uint8Array, (s) => left[s] === least);
+  chooseNext(layers[low] as Uint8Array, (s) => left[s] === least);
   for (let n = low - 1; n >= 0; n--) {
     const next = layers[n + 1] as Uint8Array;
-    keep(layers[n] as Uint8Array, (s) => targets(edges[s] as readonly number[]).some((t) => next[t] === 1));
+    chooseNext(layers[n] as Uint8Array, (s) => targets(edges[s] as readonly number[]).some((t) => next[t] === 1));
   }
   const out: number[] = [];
   let state = 0;
@@ -87,7 +87,7 @@ function reached(edges: Automaton['edges'], most: number): readonly Uint8Array[]
   return layers;
 }
 
-function keep(layer: Uint8Array, wanted: (state: number) => boolean): void {
+function chooseNext(layer: Uint8Array, wanted: (state: number) => boolean): void {
   layer.forEach((is, s) => {
     if (is === 1 && !wanted(s)) layer[s] = 0;
   });

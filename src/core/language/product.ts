@@ -3,8 +3,8 @@ import { type Automaton, explore, type RawAutomaton } from './automaton.ts';
 import { slices } from './determinise.ts';
 import { LimitReached, MAX_STATES, spend } from './limits.ts';
 
-/** How set `a` lies to set `b`: `inside` and `contains` are strict. */
-export type Relation = 'equal' | 'inside' | 'contains' | 'crossing' | 'apart';
+/** How set `a` lies to set `b`: `subset` and `superset` are strict. */
+export type Relation = 'equal' | 'subset' | 'superset' | 'overlapping' | 'disjoint';
 
 /** The automaton of a Boolean combination; `keep(false, false)` must be false. */
 export function product(a: Automaton, b: Automaton, keep: (x: boolean, y: boolean) => boolean): RawAutomaton {
@@ -47,9 +47,9 @@ export function relate(a: Automaton, b: Automaton): Relation {
       if (seen.size > MAX_STATES * 20) throw new LimitReached(`comparing two types needs more than ${MAX_STATES * 20} steps`);
     }
   }
-  if (!both) return onlyA || onlyB ? 'apart' : 'equal';
-  if (onlyA) return onlyB ? 'crossing' : 'contains';
-  return onlyB ? 'inside' : 'equal';
+  if (!both) return onlyA || onlyB ? 'disjoint' : 'equal';
+  if (onlyA) return onlyB ? 'overlapping' : 'superset';
+  return onlyB ? 'subset' : 'equal';
 }
 
 /** The automaton of a union of many, built in one walk. */

@@ -79,23 +79,23 @@ function syntaxError(source: string, error: unknown): RegexError {
 }
 
 /** Where anything may stand beside a part: there no more of it has to be counted than it needs. */
-interface Open {
+interface Context {
   readonly before: boolean;
   readonly behind: boolean;
 }
 
-const CLOSED: Open = { before: false, behind: false };
+const CLOSED: Context = { before: false, behind: false };
 
 /** The expression of a part of a parsed pattern. Throws `NotRegular`, which `parseRegex` turns into an error. */
 export function translateAlternatives(
   alternatives: readonly AST.Alternative[],
   flags: RegexFlags,
-  open: Open = CLOSED,
+  open: Context = CLOSED,
 ): Expression {
   return choice(...alternatives.map((a) => translateElements(a.elements, flags, open)));
 }
 
-export function translateElements(elements: readonly AST.Element[], flags: RegexFlags, open: Open = CLOSED): Expression {
+export function translateElements(elements: readonly AST.Element[], flags: RegexFlags, open: Context = CLOSED): Expression {
   const isIdle = (e: AST.Element | undefined): boolean => e?.type === 'Quantifier' && e.min === 0;
   let [from, to] = [0, elements.length];
   while (open.before && from < to && isIdle(elements[from])) from += 1;
@@ -108,7 +108,7 @@ export function translateElements(elements: readonly AST.Element[], flags: Regex
   return sequence(...items);
 }
 
-function translate(node: AST.Element, flags: RegexFlags, open: Open): Expression {
+function translate(node: AST.Element, flags: RegexFlags, open: Context): Expression {
   switch (node.type) {
     case 'Group':
     case 'CapturingGroup':

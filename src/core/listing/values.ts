@@ -1,6 +1,6 @@
 /** Routes in JSON values, wherever the list stands, and in rows of CSV. */
 import { isMapping, type Mapping } from '../base/json.ts';
-import { below } from '../base/place.ts';
+import { appendPointer } from '../base/place.ts';
 import { kindOfHeading } from './header.ts';
 import { methodsIn, whyNoRoute } from './methods.ts';
 import type { ColumnKind, SkippedRow, SourceReading, SourceRow } from './row.ts';
@@ -9,7 +9,7 @@ import type { ColumnKind, SkippedRow, SourceReading, SourceRow } from './row.ts'
 export function valueReading(value: unknown, line = 1): SourceReading {
   const placeOf = (at: readonly (string | number)[]): Pick<SourceRow, 'line' | 'pointer'> => ({
     line,
-    pointer: below('', ...at),
+    pointer: appendPointer('', ...at),
   });
   const rows: SourceRow[] = [];
   const skipped: SkippedRow[] = [];

@@ -5,13 +5,13 @@
  */
 import { ANY_CHARACTER, BOUNDARY, unionSets } from '../language/charset.ts';
 import { ANY, type Expression, literal, NOTHING, oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
-import { holds, intersect, type Language, languageOf, languageOrLarge, wordLanguage } from '../language/language.ts';
+import { accepts, intersect, type Language, languageOf, languageOrLarge, wordLanguage } from '../language/language.ts';
 import { segmentTest } from './match-segment.ts';
 import { literalText, type Part, type Piece, type Segment, type Shape } from './pattern.ts';
 import { languageOfType, type ParameterType } from './types.ts';
 
 /** What of a router changes the languages themselves. */
-export interface Reading {
+export interface MatchOptions {
   /** Literal text is matched in either case. */
   readonly eitherCase: boolean;
   /** A parameter of type text may be empty. */
@@ -22,7 +22,7 @@ export interface Reading {
   readonly typesMatch: boolean;
 }
 
-export const PLAIN_READING: Reading = {
+export const PLAIN_READING: MatchOptions = {
   eitherCase: false,
   emptyValue: false,
   longest: Number.POSITIVE_INFINITY,
@@ -36,7 +36,7 @@ const NAMED = sequence(SLASH, repeat(ANY, 1));
 const ALL = repeat(sequence(SLASH, repeat(ANY)));
 
 export interface Compiler {
-  readonly reading: Reading;
+  readonly reading: MatchOptions;
   /** The language of one segment's text, without its slash. */
   readonly segment: (segment: Segment) => Language;
   /** The structure of a segment; equal keys match the same texts. Costs no automaton for several parts. */
@@ -55,7 +55,7 @@ export interface Compiler {
  * A compiler for one reading. Languages are interned, so the same segment costs one lookup. What is too large for an
  * automaton throws `LimitReached` when its automaton is asked for, not here.
  */
-export function compiler(reading: Reading): Compiler {
+export function compiler(reading: MatchOptions): Compiler {
   const segments = new WeakMap<Segment, Language>();
   const tests = new WeakMap<Segment, (text: string) => boolean>();
   const values = new Map<ParameterType, Language>();
@@ -92,7 +92,7 @@ function remember<K extends object | string>(
   return made;
 }
 
-function segmentLanguage(segment: Segment, reading: Reading, value: (type: ParameterType) => Language): Language {
+function segmentLanguage(segment: Segment, reading: MatchOptions, value: (type: ParameterType) => Language): Language {
   const text = literalText(segment);
   if (text !== undefined && !reading.eitherCase) return wordLanguage(text);
   const only = segment.parts.length === 1 ? segment.parts[0] : undefined;
@@ -100,7 +100,7 @@ function segmentLanguage(segment: Segment, reading: Reading, value: (type: Param
   return languageOrLarge(sequence(...segment.parts.map((p) => partExpression(p, reading))));
 }
 
-function segmentKey({ parts }: Segment, { eitherCase }: Reading, value: (type: ParameterType) => Language): string {
+function segmentKey({ parts }: Segment, { eitherCase }: MatchOptions, value: (type: ParameterType) => Language): string {
   return parts
     .map((part) => {
       if (part.kind === 'literal') return `=${JSON.stringify(eitherCase ? part.text.toLowerCase() : part.text)}`;
@@ -111,7 +111,7 @@ function segmentKey({ parts }: Segment, { eitherCase }: Reading, value: (type: P
 
 function testOf(
   segment: Segment,
-  reading: Reading,
+  reading: MatchOptions,
   value: (type: ParameterType) => Language,
   language: (segment: Segment) => Language,
 ): (text: string) => boolean {
@@ -120,25 +120,25 @@ function testOf(
     const { min, max } = plainLengths(only.type, reading) ?? {};
     if (min !== undefined && max === Number.POSITIVE_INFINITY) return (text) => text.length >= min;
     const own = value(only.type);
-    return (text) => holds(own, text);
+    return (text) => accepts(own, text);
   }
   const whole = (): Language => language(segment);
   const part = ({ type }: { readonly type: ParameterType }) => plainLengths(type, reading) ?? value(type);
-  return segmentTest(segment.parts, reading.eitherCase, part, whole) ?? ((text) => holds(whole(), text));
+  return segmentTest(segment.parts, reading.eitherCase, part, whole) ?? ((text) => accepts(whole(), text));
 }
 
 /** The lengths of a value that may be any text; undefined where its type says more. */
-function plainLengths(type: ParameterType, reading: Reading): { readonly min: number; readonly max: number } | undefined {
+function plainLengths(type: ParameterType, reading: MatchOptions): { readonly min: number; readonly max: number } | undefined {
   if (type.name !== 'text' && reading.typesMatch) return undefined;
   return { min: reading.emptyValue ? 0 : 1, max: reading.longest };
 }
 
-function valueLanguage(type: ParameterType, reading: Reading): Language {
+function valueLanguage(type: ParameterType, reading: MatchOptions): Language {
   const plain = reading.typesMatch && !reading.emptyValue && reading.longest === Number.POSITIVE_INFINITY;
   return plain ? languageOfType(type) : languageOrLarge(valueExpression(type, reading));
 }
 
-function valueExpression(type: ParameterType, reading: Reading): Expression {
+function valueExpression(type: ParameterType, reading: MatchOptions): Expression {
   if (type.name === 'text' || !reading.typesMatch) return repeat(ANY, reading.emptyValue ? 0 : 1, reading.longest);
   const { expression } = type;
   // Counts stay counts, which keeps automata small.
@@ -151,7 +151,7 @@ function valueExpression(type: ParameterType, reading: Reading): Expression {
   return { kind: 'automaton', automaton: intersect(own, languageOf(repeat(ANY, 0, reading.longest))).automaton };
 }
 
-function partExpression(part: Part, reading: Reading): Expression {
+function partExpression(part: Part, reading: MatchOptions): Expression {
   switch (part.kind) {
     case 'literal':
       return literal(part.text, reading.eitherCase);
@@ -169,7 +169,7 @@ function partExpression(part: Part, reading: Reading): Expression {
 }
 
 /** The expression of a piece with the slash before it. */
-function pieceExpression(piece: Piece, reading: Reading): Expression {
+function pieceExpression(piece: Piece, reading: MatchOptions): Expression {
   const [only] = piece.parts;
   if (piece.parts.length === 1 && only?.kind === 'tail') {
     if (only.takes === 'all') return ALL;

@@ -3,7 +3,7 @@
  * often than its language is needed, and the language of two parameters in one segment may be large.
  */
 import { type Automaton, step } from '../language/automaton.ts';
-import { holds, type Language } from '../language/language.ts';
+import { accepts, type Language } from '../language/language.ts';
 import type { Part } from './pattern.ts';
 
 /** How a parameter is matched: any text within these lengths, or a language. */
@@ -32,7 +32,7 @@ export function segmentTest(
   return (text) => {
     const folded = fold(text, eitherCase);
     if (!folded.startsWith(first) || !folded.endsWith(last)) return false;
-    if (text.length > MAX_LENGTH || folded.length !== text.length || SURROGATE.test(text)) return holds(whole(), text);
+    if (text.length > MAX_LENGTH || folded.length !== text.length || SURROGATE.test(text)) return accepts(whole(), text);
     let places: Uint8Array = new Uint8Array(text.length + 1);
     places[0] = 1;
     for (const test of tests) {
@@ -61,7 +61,7 @@ function advance(test: string | ValueTest, text: string, folded: string, from: U
     } else if ('min' in test) {
       for (let end = at + test.min; end <= Math.min(text.length, at + test.max); end++) mark(end);
     } else if (test.word !== undefined || test.large !== undefined) {
-      for (let end = at; end <= text.length; end++) if (holds(test, text.slice(at, end))) mark(end);
+      for (let end = at; end <= text.length; end++) if (accepts(test, text.slice(at, end))) mark(end);
     } else walk(test.automaton, text, at, mark);
   }
   return any;

@@ -1,6 +1,6 @@
 /** What a running service answered, held against what the model says of the request. */
 import type { Expectation } from '../checks/engine/context.ts';
-import type { Following } from '../routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../routes/follow/outcome.ts';
 import type { Request } from '../routes/request/request.ts';
 
 /** An answer as it came. */
@@ -32,7 +32,7 @@ const NOISE = new Set([401, 403, 407, 429]);
 const OF_ROUTER = new Set([404, 405, 406, 415]);
 
 /** Holds an answer against the following of its request. O(1). */
-export function judgeAnswer(following: Following, answer: Answer, handlerHeader?: string): Judged {
+export function judgeAnswer(following: RoutingOutcome, answer: Answer, handlerHeader?: string): Judged {
   const { outcome, status, allow, leaf } = following;
   const handler = leaf?.route.handler;
   const expected =
@@ -62,7 +62,7 @@ export function judgeAnswer(following: Following, answer: Answer, handlerHeader?
 /** Holds an answer against what somebody wrote down of it; what only the model knows, as for any request. O(1). */
 export function judgeExpectation(
   { status, allow, handler }: Expectation,
-  following: Following,
+  following: RoutingOutcome,
   answer: Answer,
   handlerHeader?: string,
 ): Judged {

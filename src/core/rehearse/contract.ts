@@ -1,7 +1,7 @@
 /** An answer held against the document: its status, media type and body. */
 import type { Operation, Response } from '../contract/model/contract.ts';
 import { takesType } from '../media/media.ts';
-import { misfits } from '../schema/validate/validate.ts';
+import { validate } from '../schema/validate/validate.ts';
 import type { Answer } from './answer.ts';
 
 /** What the document does not have of an answer, in words; nothing where all of it is documented. O(body x schemas on it). */
@@ -25,7 +25,7 @@ export function undocumentedIn(operation: Operation, { status, headers, body }: 
   } catch {
     return ['the body is no JSON, as its media type says'];
   }
-  return misfits(media.schema, value, 'response', 'taken')
+  return validate(media.schema, value, 'response', 'consumer')
     .slice(0, MOST_TOLD)
     .map((m) => `the body does not fit its schema at ${m.pointer === '' ? 'its top' : m.pointer}: ${m.message}`);
 }

@@ -5,7 +5,7 @@ import { parametersOf } from '../paths/pattern.ts';
 import { exampleFor } from '../routes/examples/example-request.ts';
 import { probesFor } from '../routes/examples/fact-probes.ts';
 import { follow } from '../routes/follow/follow.ts';
-import type { Following } from '../routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../routes/follow/outcome.ts';
 import type { Router } from '../routes/index/router.ts';
 import { variantOf } from '../routes/index/variants.ts';
 import type { Request } from '../routes/request/request.ts';
@@ -18,8 +18,8 @@ export interface Experiment {
   readonly fact: FactName;
   readonly request: Request;
   /** The usual request of the route: an answer counts where this one fares as the model says. */
-  readonly control: Following;
-  readonly byValue: ReadonlyMap<string, Following>;
+  readonly control: RoutingOutcome;
+  readonly byValue: ReadonlyMap<string, RoutingOutcome>;
 }
 
 export interface Experiments {
@@ -58,13 +58,13 @@ function experimentsOn(router: Router, fact: FactName, methods: ReadonlySet<stri
     if (open.size === 0) break;
     const [leaf] = router.leavesOf(route);
     const method = route.methods.map((m) => (m === ANY_METHOD ? 'GET' : m)).find((m) => methods.has(m)) ?? 'GET';
-    if (leaf === undefined || route.ends) continue;
+    if (leaf === undefined || route.isBarrier) continue;
     const usual = { ...exampleFor(router, leaf, method), method };
     for (const request of [usual, ...probesFor(usual, leaf, facts, [fact])]) {
       if (!methods.has(request.method)) continue;
       const byValue = new Map([...variants].map(([value, variant]) => [value, follow(variant, request)]));
-      const own = outwardly(byValue.get(String(router.facts[fact])) as Following);
-      const told = [...open].filter((v) => outwardly(byValue.get(v) as Following) !== own);
+      const own = outwardly(byValue.get(String(router.facts[fact])) as RoutingOutcome);
+      const told = [...open].filter((v) => outwardly(byValue.get(v) as RoutingOutcome) !== own);
       if (told.length === 0) continue;
       for (const v of told) open.delete(v);
       out.push({ fact, request, control: follow(router, usual), byValue });
@@ -74,7 +74,7 @@ function experimentsOn(router: Router, fact: FactName, methods: ReadonlySet<stri
 }
 
 /** What can be seen of an outcome from outside: handlers can't, unless their answers differ in status. */
-function outwardly({ outcome, status, allow }: Following): string {
+function outwardly({ outcome, status, allow }: RoutingOutcome): string {
   if (outcome === 'routed') return 'routed';
   return `${status ?? outcome} ${[...(allow ?? [])].sort().join()}`;
 }
@@ -108,7 +108,7 @@ export function factsBy(
     const assumed = String(router.facts[fact]);
     const told = own.filter(isSound).map((e) => [e, answerTo(e.request)] as const);
     const consistent = values.filter((value) =>
-      told.every(([e, a]) => a === undefined || judgeAnswer(e.byValue.get(value) as Following, a).verdict !== 'contradicts'),
+      told.every(([e, a]) => a === undefined || judgeAnswer(e.byValue.get(value) as RoutingOutcome, a).verdict !== 'contradicts'),
     );
     // An answer decides where it contradicts one of the values at least.
     const decides = consistent.length < values.length;

@@ -1,15 +1,15 @@
 /** Which requests are sent to a running service, and why each. */
 import type { Context, Expectation } from '../checks/engine/context.ts';
 import { requestWith } from '../routes/findings/shadow.ts';
-import type { Following } from '../routes/follow/outcome.ts';
-import { answer } from '../routes/follow/with-facts.ts';
+import type { RoutingOutcome } from '../routes/follow/outcome.ts';
+import { followWithFacts } from '../routes/follow/with-facts.ts';
 import type { Router } from '../routes/index/router.ts';
 import type { Request } from '../routes/request/request.ts';
 import { ANY_METHOD } from '../routes/table/route.ts';
 
 export interface Planned {
   readonly request: Request;
-  readonly following: Following;
+  readonly following: RoutingOutcome;
   /** `expectation` of the settings, or the `route` that it reaches. */
   readonly why: 'expectation' | 'route';
   readonly expectation?: Expectation;
@@ -32,13 +32,13 @@ export function planFor(context: Context, router: Router, methods: ReadonlySet<s
     const key = `${request.method} ${request.target} ${JSON.stringify(request.headers)}`;
     if (seen.has(key)) return;
     seen.add(key);
-    planned.push({ request, following: answer(router, request), ...more });
+    planned.push({ request, following: followWithFacts(router, request), ...more });
   };
   for (const expectation of context.service.expectations ?? [])
     if (methods.has(expectation.request.method)) add(expectation.request, { why: 'expectation', expectation });
   const dead = context.dead();
   for (const route of router.table.routes) {
-    if (route.ends || dead.has(route)) continue;
+    if (route.isBarrier || dead.has(route)) continue;
     const own = route.methods.map((m) => (m === ANY_METHOD ? 'GET' : m));
     const sent = own.filter((m) => methods.has(m));
     if (sent.length < own.length) unsafe += 1;

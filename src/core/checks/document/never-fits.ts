@@ -1,11 +1,11 @@
 import { suggest } from '../../base/nearest-word.ts';
 import { type Contract, type Media, type Operation, operationTitle } from '../../contract/model/contract.ts';
 import { schemasOf } from '../../contract/model/visit.ts';
-import { type Keywords, type Schema, target } from '../../schema/model/schema.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
-import { newAnswers } from '../../schema/search/cache.ts';
+import { dereference, type Keywords, type Schema } from '../../schema/model/schema.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
+import { newSearchCache } from '../../schema/search/cache.ts';
 import { sampleOf } from '../../schema/search/sample.ts';
-import { keptValue } from '../../schema/search/witness.ts';
+import { cachedInhabitant } from '../../schema/search/witness.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
 
@@ -35,12 +35,12 @@ export const neverFits: Rule = {
 
 /** Bodies that nobody can send, each schema asked once. Where it can't be decided nothing is said. */
 function bodiesOf(contract: Contract): readonly Found[] {
-  const answers = newAnswers();
+  const answers = newSearchCache();
   const asked = new Map<string, boolean>();
   const fitsNothing = (schema: Schema, side: 'request' | 'response'): boolean => {
-    const at = target(schema);
+    const at = dereference(schema);
     const key = `${side} ${at.place.file}#${at.place.pointer}`;
-    const known = asked.get(key) ?? (sampleOf(at, side) === undefined && keptValue(at, side, answers).kind === 'none');
+    const known = asked.get(key) ?? (sampleOf(at, side) === undefined && cachedInhabitant(at, side, answers).kind === 'none');
     asked.set(key, known);
     return known;
   };
@@ -87,7 +87,7 @@ const PART = /\/(?:allOf|anyOf|oneOf|not|if|then|else|dependentSchemas)(?:\/[^/]
 function missing(schema: Schema, k: Keywords, title: string): Found | undefined {
   if (k.required.length === 0 || k.properties.size === 0 || PART.test(schema.place.pointer) || k.patternProperties.size > 0)
     return undefined;
-  const declared = new Set(flat(schema, 8).flatMap((way) => [...way.properties.keys()]));
+  const declared = new Set(toDisjuncts(schema, 8).flatMap((way) => [...way.properties.keys()]));
   const name = k.required.find((r) => !declared.has(r));
   if (name === undefined) return undefined;
   const rest = k.additional?.keywords();

@@ -1,6 +1,6 @@
 import { schemasOf } from '../../contract/model/visit.ts';
 import type { Schema } from '../../schema/model/schema.ts';
-import { misfits } from '../../schema/validate/validate.ts';
+import { validate } from '../../schema/validate/validate.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
 
@@ -31,7 +31,7 @@ function refused(schema: Schema, title: string): Found | undefined {
   for (const value of k.examples) {
     // Null says that there is none, and an ellipsis that something is left out.
     if (value === null || value === undefined || JSON.stringify(value).includes('...')) continue;
-    const [first] = misfits(schema, value);
+    const [first] = validate(schema, value);
     if (first === undefined) continue;
     const text = JSON.stringify(value);
     return {

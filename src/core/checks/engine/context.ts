@@ -1,7 +1,7 @@
 /** What the rules ask: one service, its table and documents, and facts about them computed once. */
 
 import { invariant } from '../../base/invariant.ts';
-import { once } from '../../base/lazy.ts';
+import { lazy } from '../../base/lazy.ts';
 import type { Place } from '../../base/place.ts';
 import type { Contract, Operation } from '../../contract/model/contract.ts';
 import { type Endpoint, endpointsOf } from '../../contract/pairing/endpoints.ts';
@@ -9,7 +9,7 @@ import { fullPath, mountedBase } from '../../contract/pairing/full-path.ts';
 import { describedBy } from '../../contract/pairing/media-types.ts';
 import { NO_PAIRING, type Pairing, pair } from '../../contract/pairing/pair-operations.ts';
 import { type Typing, typingsOf } from '../../contract/pairing/parameter-types.ts';
-import { type Slot, slotsOfContract, slotsOfTable } from '../../contract/pairing/path-slots.ts';
+import { type PathSlot, slotsOfContract, slotsOfTable } from '../../contract/pairing/path-slots.ts';
 import {
   presentOf,
   type Version,
@@ -24,10 +24,10 @@ import { type Resource, resourcesOf } from '../../contract/resources/resources.t
 import type { Shape } from '../../paths/pattern.ts';
 import { parseTemplate } from '../../paths/template.ts';
 import { type Duplicate, duplicates } from '../../routes/findings/duplicates.ts';
-import { crossings, type Overlap } from '../../routes/findings/overlaps.ts';
+import { type Overlap, partialOverlaps } from '../../routes/findings/overlaps.ts';
 import { type Shadow, shadowOf, type Undecided } from '../../routes/findings/shadow.ts';
 import { follow } from '../../routes/follow/follow.ts';
-import type { Following } from '../../routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../../routes/follow/outcome.ts';
 import { buildRouter, type Router } from '../../routes/index/router.ts';
 import type { Request } from '../../routes/request/request.ts';
 import type { Versioning } from '../../routes/request/requested-version.ts';
@@ -95,7 +95,7 @@ export interface Context {
   /** Parameters with a type in a route and in the document. */
   readonly typings: () => readonly Typing[];
   /** The parameters in paths: those of the table, then those of each document. */
-  readonly slots: () => readonly (readonly Slot[])[];
+  readonly slots: () => readonly (readonly PathSlot[])[];
   /** Everything that is served or documented. */
   readonly endpoints: () => readonly Endpoint[];
   readonly resources: () => readonly Resource[];
@@ -116,34 +116,34 @@ export function contextOf(service: Service): Context {
   const { table } = service;
   // Documents are read when something asks for them.
   const contracts = (): readonly Contract[] => service.contracts;
-  const shadows = once(() => (router === undefined ? [] : router.table.routes.flatMap((r) => shadowOf(router, r) ?? [])));
+  const shadows = lazy(() => (router === undefined ? [] : router.table.routes.flatMap((r) => shadowOf(router, r) ?? [])));
   const pairing = (): Pairing | undefined => pairingOf(service);
-  const endpoints = once(() => endpointsOf(table, pairing(), pairing()?.operations ?? []));
-  const versions = once(() => versionsOf(service.versions ?? [], service.versioning, endpoints()));
-  const inVersions = once(() => versioned(endpoints(), versions(), (e) => owners().get(e.operation), contracts().length > 1));
-  const owners = once(
+  const endpoints = lazy(() => endpointsOf(table, pairing(), pairing()?.operations ?? []));
+  const versions = lazy(() => versionsOf(service.versions ?? [], service.versioning, endpoints()));
+  const inVersions = lazy(() => versioned(endpoints(), versions(), (e) => owners().get(e.operation), contracts().length > 1));
+  const owners = lazy(
     () => new Map(contracts().flatMap((c) => c.operations.map((o) => [o as Operation | undefined, c] as const))),
   );
   return {
     service,
     router,
     shadows,
-    dead: once(() => new Set(shadows().flatMap((s) => ('why' in s || !s.whole ? [] : [s.route])))),
-    crossings: once(() => (router === undefined ? [] : crossings(router))),
-    duplicates: once(() => (router === undefined ? [] : duplicates(router))),
-    paths: once(() => pathsOf(service)),
+    dead: lazy(() => new Set(shadows().flatMap((s) => ('why' in s || !s.whole ? [] : [s.route])))),
+    crossings: lazy(() => (router === undefined ? [] : partialOverlaps(router))),
+    duplicates: lazy(() => (router === undefined ? [] : duplicates(router))),
+    paths: lazy(() => pathsOf(service)),
     // A document is not held against itself.
-    typings: once(() => typingsOf(service.tableIsDocument ? NO_PAIRING : (pairing() ?? NO_PAIRING))),
-    slots: once(() => [
+    typings: lazy(() => typingsOf(service.tableIsDocument ? NO_PAIRING : (pairing() ?? NO_PAIRING))),
+    slots: lazy(() => [
       ...(table === undefined || service.tableIsDocument ? [] : [slotsOfTable(table)]),
       ...contracts().map(slotsOfContract),
     ]),
     endpoints,
-    resources: once(() => resourcesOf(endpoints())),
+    resources: lazy(() => resourcesOf(endpoints())),
     versions,
-    presentVersions: once(() => presentOf(versions(), inVersions())),
+    presentVersions: lazy(() => presentOf(versions(), inVersions())),
     versioned: inVersions,
-    exchanges: once(() => exchangesOf(endpoints())),
+    exchanges: lazy(() => exchangesOf(endpoints())),
     pairing,
   };
 }
@@ -165,7 +165,9 @@ function samplesOf(contracts: readonly Contract[]): ReadonlyMap<string, readonly
 }
 
 function pathsOf({ table, contracts, mount = '', tableIsDocument }: Service): readonly { path: string; shape: Shape }[] {
-  const served = (table?.routes ?? []).flatMap((r) => (r.ends ? [] : r.pattern.shapes.map((shape) => ({ path: r.path, shape }))));
+  const served = (table?.routes ?? []).flatMap((r) =>
+    r.isBarrier ? [] : r.pattern.shapes.map((shape) => ({ path: r.path, shape })),
+  );
   const baseOf = (base = ''): string => (tableIsDocument ? base : mountedBase(base, mount));
   const templates = new Set(contracts.flatMap((c) => c.operations.map((o) => fullPath(baseOf((o.bases ?? c.bases)[0]), o.path))));
   return [...served, ...[...templates].flatMap((path) => parseTemplate(path).shapes.map((shape) => ({ path, shape })))];
@@ -179,8 +181,8 @@ export function routerOf(service: Service): Router {
   invariant(table !== undefined, 'a router needs a table');
   const known = routers.get(table);
   if (known !== undefined && known.versioning === versioning) return known;
-  const samples = once(() => samplesOf(service.contracts));
-  const described = once(() => describedBy(pairingOf(service)));
+  const samples = lazy(() => samplesOf(service.contracts));
+  const described = lazy(() => describedBy(pairingOf(service)));
   const made: Router = {
     ...buildRouter(table, versioning, samples),
     described: (route, method) => described().get(route.index)?.get(method),
@@ -206,12 +208,12 @@ export function spotOf(route: Route): Spot {
 }
 
 /** A request together with what becomes of it. */
-export function witnessOf(router: Router, request: Request): RequestWitness & { readonly following: Following } {
+export function witnessOf(router: Router, request: Request): RequestWitness & { readonly following: RoutingOutcome } {
   return witnessAs(follow(router, request));
 }
 
 /** What became of a request, as a witness. */
-export function witnessAs(following: Following): RequestWitness & { readonly following: Following } {
+export function witnessAs(following: RoutingOutcome): RequestWitness & { readonly following: RoutingOutcome } {
   const { request, leaf, status } = following;
   return { kind: 'request', request, takenBy: leaf?.route.handler ?? null, status, following };
 }

@@ -1,5 +1,5 @@
 import { grouped } from '../../base/grouped.ts';
-import { gotBy } from '../../contract/resources/negotiated.ts';
+import { negotiate } from '../../contract/resources/negotiated.ts';
 import { witnessAs } from '../engine/context.ts';
 import { endpointSpot, endpointTitle, sameAs } from '../engine/endpoint.ts';
 import type { Found } from '../engine/finding.ts';
@@ -26,7 +26,7 @@ export const clientMedia: Rule = {
     return (context.service.clients ?? []).flatMap((client) => {
       const refused = context
         .exchanges()
-        .map((exchange) => ({ exchange, got: gotBy(client, exchange, router) }))
+        .map((exchange) => ({ exchange, got: negotiate(client, exchange, router) }))
         .filter(({ got }) => got.status === 406 || got.status === 415);
       return grouped(
         refused,

@@ -1,5 +1,5 @@
 import { grouped } from '../../base/grouped.ts';
-import { type Caller, formOf, gotBy } from '../../contract/resources/negotiated.ts';
+import { type ClientProfile, formOf, negotiate } from '../../contract/resources/negotiated.ts';
 import { endpointSpot, endpointTitle, sameAs, witnessFor } from '../engine/endpoint.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
@@ -22,9 +22,9 @@ export const defaultDiffers: Rule = {
   check: (context) => {
     const { router } = context;
     if (router === undefined) return [];
-    const silent: Caller = { name: '', accept: undefined, sends: undefined };
+    const silent: ClientProfile = { name: '', accept: undefined, sends: undefined };
     const answering = context.exchanges().flatMap((exchange) => {
-      const type = exchange.returns.length === 0 ? undefined : gotBy(silent, exchange, router).type;
+      const type = exchange.returns.length === 0 ? undefined : negotiate(silent, exchange, router).type;
       return type === undefined || !STRUCTURED.test(formOf(type)) ? [] : [{ ...exchange, type }];
     });
     const groups = [...grouped(answering, (e) => formOf(e.type))].sort((a, b) => b.length - a.length);

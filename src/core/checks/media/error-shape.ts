@@ -1,6 +1,6 @@
 import { grouped } from '../../base/grouped.ts';
 import type { Endpoint } from '../../contract/pairing/endpoints.ts';
-import { target } from '../../schema/model/schema.ts';
+import { dereference } from '../../schema/model/schema.ts';
 import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
@@ -59,7 +59,14 @@ interface Answer {
 }
 
 /** The media type, and the component that it ends at. */
-function shapeOf({ type, schema }: { readonly type: string; readonly schema: Parameters<typeof target>[0] | undefined }): string {
-  const [, name] = /\/(?:schemas|definitions)\/([^/]+)$/u.exec(schema === undefined ? '' : target(schema).place.pointer) ?? [];
+function shapeOf({
+  type,
+  schema,
+}: {
+  readonly type: string;
+  readonly schema: Parameters<typeof dereference>[0] | undefined;
+}): string {
+  const [, name] =
+    /\/(?:schemas|definitions)\/([^/]+)$/u.exec(schema === undefined ? '' : dereference(schema).place.pointer) ?? [];
   return name === undefined ? type : `${type} (${name})`;
 }

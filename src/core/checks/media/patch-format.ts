@@ -1,6 +1,6 @@
 import type { Endpoint } from '../../contract/pairing/endpoints.ts';
 import { isDeclaredBy } from '../../media/media.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
 import type { Context } from '../engine/context.ts';
 import { endpointSpot, endpointTitle, sameAs } from '../engine/endpoint.ts';
 import type { Found } from '../engine/finding.ts';
@@ -43,7 +43,10 @@ export const patchFormat: Rule = {
           ];
     const wrong = patches.flatMap(({ endpoint }): Found[] => {
       const media = endpoint.operation?.body?.content.find((m) => /json-patch\+json/iu.test(m.type));
-      if (media?.schema === undefined || flat(media.schema, 4).some((k) => k.types === undefined || k.types.includes('array')))
+      if (
+        media?.schema === undefined ||
+        toDisjuncts(media.schema, 4).some((k) => k.types === undefined || k.types.includes('array'))
+      )
         return [];
       return [
         {
@@ -92,7 +95,7 @@ function listIn({ operation }: Endpoint): readonly (readonly string[])[] {
   return (operation?.responses ?? []).flatMap(({ headers }) =>
     headers.flatMap((h) => {
       if (h.name.toLowerCase() !== 'accept-patch' || h.schema === undefined) return [];
-      const [k] = flat(h.schema, 1);
+      const [k] = toDisjuncts(h.schema, 1);
       const [text] = k?.enum ?? k?.examples ?? [];
       return typeof text === 'string' ? [text.split(',').map((t) => t.trim())] : [];
     }),

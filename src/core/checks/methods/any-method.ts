@@ -26,7 +26,7 @@ export const anyMethod: Rule = {
         (r) =>
           r.methods.includes('ANY') &&
           r.origin.methodsUnknown !== true &&
-          !r.ends &&
+          !r.isBarrier &&
           !r.pattern.shapes.some((s) => s.some((p) => p.kind === 'span')),
       )
       .map(

@@ -1,5 +1,5 @@
 import { answeredSchema, keyIn, listedSchema, sentSchema, stepOf } from '../../contract/resources/lifecycle.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
 import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
@@ -29,12 +29,12 @@ export const createAnswer: Rule = {
       if (good.length === 0 || good.some((r) => r.status === '202')) return [];
       const schema = answeredSchema(operation);
       const sendsList = [sentSchema(operation)].some(
-        (s) => s !== undefined && flat(s, 2).some((k) => k.types?.includes('array') === true),
+        (s) => s !== undefined && toDisjuncts(s, 2).some((k) => k.types?.includes('array') === true),
       );
       const list =
         !sendsList &&
         schema !== undefined &&
-        flat(schema, 2).some((k) => k.types?.includes('array') === true) &&
+        toDisjuncts(schema, 2).some((k) => k.types?.includes('array') === true) &&
         listedSchema(schema) !== undefined;
       const nothing =
         good.every((r) => r.content.length === 0) && keyIn(operation, resource.item.parameter ?? 'id', false) === undefined;

@@ -1,7 +1,7 @@
-import { bareName } from '../../base/bare-name.ts';
+import { normalisedName } from '../../base/bare-name.ts';
 import type { Path } from '../../contract/pairing/endpoints.ts';
 import { propertiesOf, sentSchema } from '../../contract/resources/lifecycle.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
 import type { Context } from '../engine/context.ts';
 import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
 import type { Found } from '../engine/finding.ts';
@@ -37,10 +37,13 @@ function keysElsewhere(context: Context): readonly Found[] {
       if (operation === undefined || !['PUT', 'PATCH', 'DELETE'].includes(method) || (role !== 'collection' && role !== 'item'))
         return [];
       const sent = sentSchema(operation);
-      const key = [...(propertiesOf(sent)?.keys() ?? [])].find((p) => bareName(p) === bareName(name));
-      const asked = operation.parameters.find((p) => p.in === 'query' && bareName(p.name) === bareName(name));
+      const key = [...(propertiesOf(sent)?.keys() ?? [])].find((p) => normalisedName(p) === normalisedName(name));
+      const asked = operation.parameters.find((p) => p.in === 'query' && normalisedName(p.name) === normalisedName(name));
       const wanted =
-        key !== undefined && sent !== undefined && flat(sent, 4).every((k) => k.required.includes(key)) && !serverMade(sent, key);
+        key !== undefined &&
+        sent !== undefined &&
+        toDisjuncts(sent, 4).every((k) => k.required.includes(key)) &&
+        !serverMade(sent, key);
       const onItem = wanted ? 'both' : asked?.required === true ? 'twice' : undefined;
       const onCollection =
         key !== undefined && sent !== undefined && !serverMade(sent, key) ? 'body' : asked !== undefined ? 'query' : undefined;

@@ -2,7 +2,7 @@ import { grouped } from '../../base/grouped.ts';
 import type { Parameter } from '../../contract/model/contract.ts';
 import type { Endpoint } from '../../contract/pairing/endpoints.ts';
 import type { Keywords } from '../../schema/model/schema.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
 import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
@@ -44,7 +44,7 @@ interface Use {
 
 function differing(uses: readonly Use[]): Found | undefined {
   const [first] = uses;
-  const of = ({ p }: Use): Keywords | undefined => (p.schema === undefined ? undefined : flat(p.schema, 2)[0]);
+  const of = ({ p }: Use): Keywords | undefined => (p.schema === undefined ? undefined : toDisjuncts(p.schema, 2)[0]);
   const facets: readonly (readonly [string, (k: Keywords | undefined) => string])[] = [
     ['type', (k) => k?.types?.join(' or ') ?? 'anything'],
     ['default', (k) => (k?.default === undefined ? 'nothing' : JSON.stringify(k.default.value))],

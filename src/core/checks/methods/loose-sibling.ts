@@ -2,8 +2,8 @@ import { isMapping } from '../../base/json.ts';
 import { propertiesOf, sameSchema, sentSchema, stepOf } from '../../contract/resources/lifecycle.ts';
 import type { Schema } from '../../schema/model/schema.ts';
 import { sampleOf } from '../../schema/search/sample.ts';
-import { inside } from '../../schema/search/witness.ts';
-import { fits, misfits } from '../../schema/validate/validate.ts';
+import { isSubschema } from '../../schema/search/witness.ts';
+import { isValid, validate } from '../../schema/validate/validate.ts';
 import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
@@ -67,11 +67,11 @@ function slipOf(from: Schema, to: Schema): { readonly value: unknown; readonly w
   if (sample === undefined || !isMapping(sample.value) || taken === undefined || wanted === undefined) return undefined;
   for (const [name, schema] of wanted) {
     const own = taken.get(name);
-    const verdict = own === undefined ? undefined : inside(own, schema, 'request');
-    if (verdict?.kind !== 'outside') continue;
+    const verdict = own === undefined ? undefined : isSubschema(own, schema, 'request');
+    if (verdict?.kind !== 'counterexample') continue;
     const value = { ...sample.value, [name]: verdict.witness };
-    const why = misfits(to, value, 'request').find((m) => m.pointer.split('/')[1] === name);
-    if (why !== undefined && fits(from, value, 'request')) return { value, why: why.message };
+    const why = validate(to, value, 'request').find((m) => m.pointer.split('/')[1] === name);
+    if (why !== undefined && isValid(from, value, 'request')) return { value, why: why.message };
   }
   return undefined;
 }

@@ -1,8 +1,8 @@
-import { bareName } from '../../base/bare-name.ts';
+import { normalisedName } from '../../base/bare-name.ts';
 import type { Endpoint } from '../../contract/pairing/endpoints.ts';
 import { isKey } from '../../contract/resources/item-keys.ts';
-import { answeredSchema, propertiesOf, sentSchema, stepOf, wrapperOf } from '../../contract/resources/lifecycle.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
+import { answeredSchema, envelopeOf, propertiesOf, sentSchema, stepOf } from '../../contract/resources/lifecycle.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
 import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
@@ -34,8 +34,8 @@ export const notSendable: Rule = {
 function report(read: Endpoint, write: Endpoint, parameter: string): readonly Found[] {
   const [got, sent] = [answeredSchema(read.operation), sentSchema(write.operation)];
   if (got === undefined || sent === undefined) return [];
-  const [outer, inner] = [wrapperOf(got), wrapperOf(sent)];
-  const plain = (schema: typeof got): string => [...(propertiesOf(schema)?.keys() ?? [])].map(bareName).sort().join();
+  const [outer, inner] = [envelopeOf(got), envelopeOf(sent)];
+  const plain = (schema: typeof got): string => [...(propertiesOf(schema)?.keys() ?? [])].map(normalisedName).sort().join();
   const data = { read: endpointTitle(read), write: endpointTitle(write) };
   const found = (message: string, name: string): Found => ({
     message,
@@ -53,7 +53,7 @@ function report(read: Endpoint, write: Endpoint, parameter: string): readonly Fo
   const made = [...(propertiesOf(got) ?? [])]
     .filter(([name, s]) => isReadOnly(s) && (write.method === 'PUT' || isKey(name, parameter)))
     .map(([name]) => name);
-  const required = flat(sent, 4).flatMap((k) => k.required.filter((name) => !isReadOnly(k.properties.get(name))));
+  const required = toDisjuncts(sent, 4).flatMap((k) => k.required.filter((name) => !isReadOnly(k.properties.get(name))));
   const name = made.find((m) => required.includes(m));
   return name === undefined ? [] : [found('required', name)];
 }

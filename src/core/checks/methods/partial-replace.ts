@@ -1,5 +1,5 @@
 import { sentSchema, stepOf } from '../../contract/resources/lifecycle.ts';
-import { fits } from '../../schema/validate/validate.ts';
+import { isValid } from '../../schema/validate/validate.ts';
 import { endpointSpot, endpointTitle } from '../engine/endpoint.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
@@ -24,7 +24,7 @@ export const partialReplace: Rule = {
       const [create, replace] = [stepOf(resource, 'create'), stepOf(resource, 'replace')];
       const [a, b] = [sentSchema(create?.operation), sentSchema(replace?.operation)];
       if (replace === undefined || a === undefined || b === undefined) return [];
-      if (!fits(b, {}, 'request') || fits(a, {}, 'request')) return [];
+      if (!isValid(b, {}, 'request') || isValid(a, {}, 'request')) return [];
       return [
         {
           message: 'one',

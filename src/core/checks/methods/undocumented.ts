@@ -27,7 +27,7 @@ export const undocumented: Rule = {
     const pairing = context.pairing();
     if (pairing === undefined || context.router === undefined) return [];
     const dead = context.dead();
-    const alive = context.router.table.routes.filter((r) => !dead.has(r) && !r.ends);
+    const alive = context.router.table.routes.filter((r) => !dead.has(r) && !r.isBarrier);
     const isMissing = (r: Route): boolean =>
       undescribed(r, pairing.documentedBy.get(r)?.map((d) => d.operation.method) ?? []).length > 0;
     const missing = alive.filter(isMissing);

@@ -54,10 +54,10 @@ function claims(router: Router, other: Service): Found | undefined {
 }
 
 function sharedWith(router: Router, route: Route, theirs: Router) {
-  if (route.ends) return undefined;
+  if (route.isBarrier) return undefined;
   for (const leaf of router.leavesOf(route)) {
     for (const other of overlapping(theirs.tree, leaf.shape)) {
-      if (other.route.ends || !sharesMethod(route, other.route, router.facts)) continue;
+      if (other.route.isBarrier || !sharesMethod(route, other.route, router.facts)) continue;
       const taken = decide(() =>
         sharedRequest(theirs, other, leaf, (f) => f.leaf !== undefined && follow(router, f.request).leaf?.route === route),
       );

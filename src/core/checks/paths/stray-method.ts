@@ -1,4 +1,4 @@
-import { strays } from '../../routes/findings/strays.ts';
+import { fallThroughs } from '../../routes/findings/strays.ts';
 import { restsOn } from '../../routes/table/router-facts.ts';
 import { spotOf } from '../engine/context.ts';
 import type { Rule } from '../engine/rule.ts';
@@ -19,7 +19,7 @@ export const strayMethod: Rule = {
   },
   check: ({ router, service }) => {
     if (router === undefined) return [];
-    return strays(router).map(({ route, others, methods, following }) => ({
+    return fallThroughs(router).map(({ route, others, methods, following }) => ({
       ...(following.outcome === 'refused' ? { level: 'error' as const } : {}),
       // A document says nothing of how its service routes.
       ...(service.tableIsDocument ? { level: 'note' as const, together: route.place.file } : {}),

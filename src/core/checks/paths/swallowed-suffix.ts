@@ -1,4 +1,4 @@
-import { swallowed } from '../../routes/findings/strays.ts';
+import { swallowedSuffixes } from '../../routes/findings/strays.ts';
 import { routeTitle } from '../../routes/table/route.ts';
 import { restsOn } from '../../routes/table/router-facts.ts';
 import { spotOf, witnessOf } from '../engine/context.ts';
@@ -19,7 +19,7 @@ export const swallowedSuffix: Rule = {
   check: (context) => {
     const { router } = context;
     if (router === undefined) return [];
-    return swallowed(router, context.paths()).map(({ route, suffix, parameter, witness, meant }) => ({
+    return swallowedSuffixes(router, context.paths()).map(({ route, suffix, parameter, witness, meant }) => ({
       message: 'takes',
       advice: 'type',
       data: { route: routeTitle(route), target: witness.target, parameter, suffix, meant },

@@ -1,5 +1,5 @@
 import { exampleFor } from '../../routes/examples/example-request.ts';
-import { twins } from '../../routes/findings/near-duplicates.ts';
+import { confusablePaths } from '../../routes/findings/near-duplicates.ts';
 import { restsOn } from '../../routes/table/router-facts.ts';
 import { spotOf, witnessOf } from '../engine/context.ts';
 import type { Rule } from '../engine/rule.ts';
@@ -21,7 +21,7 @@ export const twinSpelling: Rule = {
   },
   check: ({ router, service }) => {
     if (router === undefined) return [];
-    return twins(router).flatMap(({ route, other, by }) => {
+    return confusablePaths(router).flatMap(({ route, other, by }) => {
       const [leaf] = router.leavesOf(route);
       if (leaf === undefined) return [];
       return [

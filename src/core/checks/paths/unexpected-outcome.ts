@@ -1,5 +1,5 @@
-import type { Following } from '../../routes/follow/outcome.ts';
-import { answer } from '../../routes/follow/with-facts.ts';
+import type { RoutingOutcome } from '../../routes/follow/outcome.ts';
+import { followWithFacts } from '../../routes/follow/with-facts.ts';
 import type { Router } from '../../routes/index/router.ts';
 import { nearest } from '../../routes/suggest/nearest-routes.ts';
 import { type Expectation, spotOf } from '../engine/context.ts';
@@ -21,7 +21,7 @@ export const unexpectedOutcome: Rule = {
 };
 
 function report(router: Router, expectation: Expectation): readonly Found[] {
-  const following = answer(router, expectation.request);
+  const following = followWithFacts(router, expectation.request);
   const { request, leaf, status } = following;
   const wrong = differences(expectation, following);
   if (wrong.length === 0) return [];
@@ -46,7 +46,7 @@ function report(router: Router, expectation: Expectation): readonly Found[] {
 
 function differences(
   { handler, status, parameters, allow }: Expectation,
-  f: Following,
+  f: RoutingOutcome,
 ): readonly { expected: string; found: string }[] {
   const out: { expected: string; found: string }[] = [];
   const taker = f.leaf?.route.handler;

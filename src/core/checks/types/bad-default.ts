@@ -1,6 +1,6 @@
 import { schemasOf } from '../../contract/model/visit.ts';
 import type { Keywords } from '../../schema/model/schema.ts';
-import { misfits } from '../../schema/validate/validate.ts';
+import { validate } from '../../schema/validate/validate.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
 
@@ -40,7 +40,7 @@ export const badDefault: Rule = {
         // A default of null says that there is none.
         if (typeof k === 'boolean' || k.default === undefined || k.default.value === null) return [];
         const { value } = k.default;
-        const [first] = misfits(schema, value);
+        const [first] = validate(schema, value);
         if (first === undefined) return [];
         const name = names.get(schema);
         return [

@@ -17,5 +17,7 @@ export const clash: Rule = {
     fix: 'Change the side that is wrong.',
   },
   check: (context) =>
-    typingFindings(context, (t) => (t.relation === 'apart' ? { message: 'apart', advice: 'agree', text: t.refused } : undefined)),
+    typingFindings(context, (t) =>
+      t.relation === 'disjoint' ? { message: 'apart', advice: 'agree', text: t.refused } : undefined,
+    ),
 };

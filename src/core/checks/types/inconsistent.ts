@@ -1,4 +1,4 @@
-import { positions, type Slot } from '../../contract/pairing/path-slots.ts';
+import { type PathSlot, slotsByPosition } from '../../contract/pairing/path-slots.ts';
 import { type Language, relation } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
 import type { Found } from '../engine/finding.ts';
@@ -24,10 +24,10 @@ export const inconsistent: Rule = {
 };
 
 /** Positions first; a name is spoken of only where no position of it was. */
-function inconsistencies(slots: readonly Slot[]): readonly Found[] {
+function inconsistencies(slots: readonly PathSlot[]): readonly Found[] {
   const told = new Set<string>();
   const found: Found[] = [];
-  for (const group of positions(slots)) {
+  for (const group of slotsByPosition(slots)) {
     if (dispatches(group)) continue;
     const pair = differing(group);
     if (pair === undefined) continue;
@@ -35,7 +35,7 @@ function inconsistencies(slots: readonly Slot[]): readonly Found[] {
     found.push(finding('position', pair));
   }
   // A new version may have new types.
-  const names = new Map<string, Slot[]>();
+  const names = new Map<string, PathSlot[]>();
   for (const slot of slots) {
     const key = `${slot.version} ${slot.name}`;
     const known = names.get(key);
@@ -55,8 +55,8 @@ function inconsistencies(slots: readonly Slot[]): readonly Found[] {
 const GENERAL = /^(?:id|key|name|slug|code|format|type|uuid|page|version)$/iu;
 
 /** Two patterns for one path that their types tell apart: that is meant. */
-function dispatches(group: readonly Slot[]): boolean {
-  const first = new Map<string, Slot>();
+function dispatches(group: readonly PathSlot[]): boolean {
+  const first = new Map<string, PathSlot>();
   for (const slot of group) {
     if (slot.language === undefined) continue;
     const other = first.get(slot.path);
@@ -66,22 +66,22 @@ function dispatches(group: readonly Slot[]): boolean {
   return false;
 }
 
-function differing(group: readonly Slot[]): readonly [Slot, Slot] | undefined {
+function differing(group: readonly PathSlot[]): readonly [PathSlot, PathSlot] | undefined {
   const [first, ...rest] = group.filter((s) => s.language !== undefined);
   const other = rest.find((s) => s.language !== first?.language);
   return first === undefined || other === undefined ? undefined : [first, other];
 }
 
 /** One is the other with more said of it, or both are lists of words: what is good for one is at least read by the other. */
-function isMild(a: Slot, b: Slot): boolean {
-  const isNumber = (s: Slot): boolean => /^(?:u?int|number)/u.test(s.type);
+function isMild(a: PathSlot, b: PathSlot): boolean {
+  const isNumber = (s: PathSlot): boolean => /^(?:u?int|number)/u.test(s.type);
   if (isNumber(a) !== isNumber(b)) return false;
   if (a.type.startsWith('one of') && b.type.startsWith('one of')) return true;
   const found = decide(() => relation(a.language as Language, b.language as Language));
-  return found.decided && (found.value === 'inside' || found.value === 'contains');
+  return found.decided && (found.value === 'subset' || found.value === 'superset');
 }
 
-function finding(message: string, [a, b]: readonly [Slot, Slot]): Found {
+function finding(message: string, [a, b]: readonly [PathSlot, PathSlot]): Found {
   return {
     ...(isMild(a, b) ? { level: 'note' as const } : {}),
     message,

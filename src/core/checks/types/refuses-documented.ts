@@ -21,7 +21,7 @@ export const refusesDocumented: Rule = {
   check: (context) =>
     typingFindings(context, (t) => {
       const level = t.isSlight ? { level: 'note' as const } : {};
-      if (t.relation === 'inside') return { ...level, message: 'less', advice: 'widen', text: t.refused };
-      return t.relation === 'crossing' ? { ...level, message: 'crossing', advice: 'widen', text: t.refused } : undefined;
+      if (t.relation === 'subset') return { ...level, message: 'less', advice: 'widen', text: t.refused };
+      return t.relation === 'overlapping' ? { ...level, message: 'crossing', advice: 'widen', text: t.refused } : undefined;
     }),
 };

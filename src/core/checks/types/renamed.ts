@@ -1,4 +1,4 @@
-import { positions } from '../../contract/pairing/path-slots.ts';
+import { slotsByPosition } from '../../contract/pairing/path-slots.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
 
@@ -19,7 +19,7 @@ export const renamedParameter: Rule = {
   },
   check: (context) =>
     context.slots().flatMap((slots) =>
-      positions(slots).flatMap((group): Found[] => {
+      slotsByPosition(slots).flatMap((group): Found[] => {
         const names = [...new Map(group.map((s) => [s.name, s])).values()];
         const languages = new Set(group.map((s) => s.language));
         const [first, ...others] = names;

@@ -18,6 +18,6 @@ export const takesUndocumented: Rule = {
   },
   check: (context) =>
     typingFindings(context, (t) =>
-      t.relation === 'contains' ? { message: 'more', advice: 'narrow', text: t.undocumented } : undefined,
+      t.relation === 'superset' ? { message: 'more', advice: 'narrow', text: t.undocumented } : undefined,
     ),
 };

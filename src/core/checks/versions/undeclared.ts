@@ -37,8 +37,8 @@ interface Stray {
 }
 
 /** The undeclared versions that a route names. */
-function namedBy({ conditions, pattern, ends }: Route, ids: readonly string[]): readonly Omit<Stray, 'route'>[] {
-  if (ends) return [];
+function namedBy({ conditions, pattern, isBarrier }: Route, ids: readonly string[]): readonly Omit<Stray, 'route'>[] {
+  if (isBarrier) return [];
   const named = (conditions.version ?? []).filter((id) => !ids.includes(id)).map((id) => ({ by: 'condition' as const, id }));
   const [shape = []] = pattern.shapes;
   const written = shape.slice(0, 3).flatMap((piece) => {

@@ -1,13 +1,13 @@
 /** How the properties of a form are written, old and new: the same value is another text, or a part of another type. */
 import type { Encoding, Media } from '../../contract/model/contract.ts';
 import type { Keywords, Schema } from '../../schema/model/schema.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
-import { type Affected, type Change, type Made, plain } from '../changes/change.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
+import { type Affected, type Change, type ChangeDraft, newChange } from '../changes/change.ts';
 import { isForm } from './form-bodies.ts';
 import { matchedMedia } from './match-media.ts';
 
 /** Of properties that both versions declare, where one of them says something (3.1, 4.8.14.4 and 4.8.15). */
-export function encodingChanges(old: Media, now: Media, at: Affected, request: Change['witness']): readonly Made[] {
+export function encodingChanges(old: Media, now: Media, at: Affected, request: Change['witness']): readonly ChangeDraft[] {
   if (!isForm(at) || old.schema === undefined || now.schema === undefined) return [];
   const names = new Set([...(old.encoding?.keys() ?? []), ...(now.encoding?.keys() ?? [])]);
   return [...names].flatMap((name) => {
@@ -35,13 +35,13 @@ interface Told {
 }
 
 /** Only lists and objects are written in more than one way. */
-function styleChanges({ at, a, b, name, request }: Told, values: readonly Keywords[]): readonly Made[] {
+function styleChanges({ at, a, b, name, request }: Told, values: readonly Keywords[]): readonly ChangeDraft[] {
   const compound = values.some((k) => k.types?.some((t) => t === 'array' || t === 'object'));
   if (!compound || (a.style === b.style && a.explode === b.explode)) return [];
   const writing = ({ style, explode }: Encoding): string => `${style} with explode: ${explode}`;
   return [
     {
-      ...plain(at, 'versions/form-style', 'breaking', a, b),
+      ...newChange(at, 'versions/form-style', 'breaking', a, b),
       message: `${name} of the form is written in another way: ${writing(a)} became ${writing(b)}`,
       advice: 'Keep the style; take both for a while.',
       witness: request,
@@ -49,7 +49,7 @@ function styleChanges({ at, a, b, name, request }: Told, values: readonly Keywor
   ];
 }
 
-function partChanges({ at, a, b, name, request }: Told, was: readonly string[], is: readonly string[]): readonly Made[] {
+function partChanges({ at, a, b, name, request }: Told, was: readonly string[], is: readonly string[]): readonly ChangeDraft[] {
   const listed = (types: readonly string[], { place }: Encoding): readonly Media[] =>
     types.map((type) => ({ type, schema: undefined, examples: [], place }));
   const { uncovered, added } = matchedMedia(listed(was, a), listed(is, b), 'request');
@@ -58,8 +58,8 @@ function partChanges({ at, a, b, name, request }: Told, was: readonly string[], 
   const more = sure ? added : [];
   return [
     ...uncovered.map(
-      ({ type }): Made => ({
-        ...plain(at, 'versions/part-type-removed', sure ? 'breaking' : 'risky', a, b),
+      ({ type }): ChangeDraft => ({
+        ...newChange(at, 'versions/part-type-removed', sure ? 'breaking' : 'risky', a, b),
         message: sure
           ? `the part ${name} is no longer taken as ${type}`
           : `nothing is said of the type of the part ${name} any more: it was ${type}, and is ${is.join(', ')} by default`,
@@ -68,8 +68,8 @@ function partChanges({ at, a, b, name, request }: Told, was: readonly string[], 
       }),
     ),
     ...more.map(
-      ({ type }): Made => ({
-        ...plain(at, 'versions/part-type-added', 'compatible', a, b),
+      ({ type }): ChangeDraft => ({
+        ...newChange(at, 'versions/part-type-added', 'compatible', a, b),
         message: `the part ${name} is taken as ${type} too`,
       }),
     ),
@@ -78,16 +78,16 @@ function partChanges({ at, a, b, name, request }: Told, was: readonly string[], 
 
 /** What is said of a property, through all ways of the form. */
 function propertyOf(schema: Schema, name: string): readonly Keywords[] {
-  return flat(schema, 4).flatMap((k) => {
+  return toDisjuncts(schema, 4).flatMap((k) => {
     const own = k.properties.get(name);
-    return own === undefined ? [] : flat(own, 4);
+    return own === undefined ? [] : toDisjuncts(own, 4);
   });
 }
 
 /** The type of a part of which nothing is said (3.1, 4.8.15.1); of a list each item is one. */
 function usualType([whole]: readonly Keywords[]): string {
   const isList = whole?.types?.[0] === 'array';
-  const [k] = isList ? (whole.items === undefined ? [] : flat(whole.items, 1)) : [whole];
+  const [k] = isList ? (whole.items === undefined ? [] : toDisjuncts(whole.items, 1)) : [whole];
   const [type] = k?.types ?? [];
   if (type === 'object' || type === 'array') return 'application/json';
   return type === undefined || k?.format === 'binary' ? 'application/octet-stream' : 'text/plain';

@@ -1,9 +1,9 @@
 /** Bodies that are forms: most of what they hold is text. */
 import { isEmpty, subtract } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
-import { textsOf } from '../../schema/wire/text-language.ts';
+import { languageOfSchema } from '../../schema/wire/text-language.ts';
 import type { Affected } from '../changes/change.ts';
-import type { Blamed } from '../relation/pair-flaw.ts';
+import type { RootCause } from '../relation/pair-flaw.ts';
 
 /** In these each property is text, but for what is an object (3.1, 4.8.14.4). */
 export function isForm({ part, media }: Affected): boolean {
@@ -11,10 +11,11 @@ export function isForm({ part, media }: Affected): boolean {
 }
 
 /** A property of a form, or an item of one, of which all texts are taken still: `7` is both a number and a text. */
-export function isHeldAsText({ sent, taken, pointer, verdict }: Blamed): boolean {
-  if (verdict.kind !== 'outside' || typeof verdict.witness === 'object' || !/^\/[^/]+(?:\/\d+)?$/u.test(pointer())) return false;
+export function isTextCompatible({ sent, taken, pointer, verdict }: RootCause): boolean {
+  if (verdict.kind !== 'counterexample' || typeof verdict.witness === 'object' || !/^\/[^/]+(?:\/\d+)?$/u.test(pointer()))
+    return false;
   const held = decide(() => {
-    const [x, y] = [textsOf(sent, undefined, 'sent'), textsOf(taken, undefined)];
+    const [x, y] = [languageOfSchema(sent, undefined, 'producer'), languageOfSchema(taken, undefined)];
     return x.decided && y.decided && isEmpty(subtract(x.value, y.value));
   });
   return held.decided && held.value;

@@ -2,10 +2,10 @@
 import { brief } from '../../base/excerpt.ts';
 import { isMapping, sameJson } from '../../base/json.ts';
 import type { Schema } from '../../schema/model/schema.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
-import { misfits } from '../../schema/validate/validate.ts';
-import type { Made } from '../changes/change.ts';
-import type { Blamed } from '../relation/pair-flaw.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
+import { validate } from '../../schema/validate/validate.ts';
+import type { ChangeDraft } from '../changes/change.ts';
+import type { RootCause } from '../relation/pair-flaw.ts';
 
 const MOST_MEMBERS = 6;
 
@@ -21,8 +21,11 @@ const UNEXPECTED = {
 } as const;
 
 /** The same change under the rule of its cause, where one cause explains all of it. O(size of the witness). */
-export function widenedBy({ sent, taken, verdict }: Pick<Blamed, 'sent' | 'taken' | 'verdict'>, change: Made): Made {
-  if (verdict.kind !== 'outside' || change.effect !== 'breaking') return change;
+export function widenedBy(
+  { sent, taken, verdict }: Pick<RootCause, 'sent' | 'taken' | 'verdict'>,
+  change: ChangeDraft,
+): ChangeDraft {
+  if (verdict.kind !== 'counterexample' || change.effect !== 'breaking') return change;
   const where = change.value === '' || change.value === null ? 'the body' : change.value;
   const members = newMembers(taken, sent);
   if (members.length > 0)
@@ -34,7 +37,7 @@ export function widenedBy({ sent, taken, verdict }: Pick<Blamed, 'sent' | 'taken
     };
   // Under a name that a closed object doesn't declare nothing may stand.
   if (taken.keywords() === false && change.value !== '') return { ...change, ...UNEXPECTED };
-  const wrong = misfits(taken, verdict.witness, 'response', 'taken');
+  const wrong = validate(taken, verdict.witness, 'response', 'consumer');
   if (wrong.length === 0) return change;
   if (wrong.every((m) => BOUNDS.has(m.keyword))) return { ...change, rule: 'versions/response-bound-relaxed' };
   if (wrong.every((m) => m.keyword === 'additionalProperties' || m.keyword === 'unevaluatedProperties'))
@@ -45,15 +48,15 @@ export function widenedBy({ sent, taken, verdict }: Pick<Blamed, 'sent' | 'taken
 /** What only the new enumeration has; nothing where more than that differs. */
 function newMembers(old: Schema, now: Schema): readonly unknown[] {
   if (!isMapping(old.raw) || !isMapping(now.raw)) return [];
-  const [a, ...others] = flat(old, 2);
-  const [b, ...more] = flat(now, 2);
+  const [a, ...others] = toDisjuncts(old, 2);
+  const [b, ...more] = toDisjuncts(now, 2);
   if (a?.enum === undefined || b?.enum === undefined || others.length + more.length > 0) return [];
   const known = a.enum;
-  return b.enum.filter((v) => !known.some((k) => sameJson(k, v)) && misfits(now, v, 'response', 'sent').length === 0);
+  return b.enum.filter((v) => !known.some((k) => sameJson(k, v)) && validate(now, v, 'response', 'producer').length === 0);
 }
 
 function memberText(where: string, members: readonly unknown[], taken: Schema): string {
-  const before = flat(taken, 1)[0]?.enum ?? [];
+  const before = toDisjuncts(taken, 1)[0]?.enum ?? [];
   return `${where} may now be ${inWords(members, 'or')}; allowed before: ${inWords(before, ',')}`;
 }
 

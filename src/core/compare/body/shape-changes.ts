@@ -1,20 +1,20 @@
 /** Changes of a whole body's shape that have a name: wrapped, unwrapped, letter case, paged. */
-import { bareName } from '../../base/bare-name.ts';
-import { propertiesOf, wrapperOf } from '../../contract/resources/lifecycle.ts';
-import { sameText } from '../../schema/equality/equal-pairs.ts';
-import { type Schema, target } from '../../schema/model/schema.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
-import { valueIn } from '../../schema/search/witness.ts';
-import { fits } from '../../schema/validate/validate.ts';
-import { type Affected, type ChangeWitness, type Made, plain } from '../changes/change.ts';
+import { normalisedName } from '../../base/bare-name.ts';
+import { envelopeOf, propertiesOf } from '../../contract/resources/lifecycle.ts';
+import { isTextEqual } from '../../schema/equality/equal-pairs.ts';
+import { dereference, type Schema } from '../../schema/model/schema.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
+import { findInhabitant } from '../../schema/search/witness.ts';
+import { isValid } from '../../schema/validate/validate.ts';
+import { type Affected, type ChangeDraft, type ChangeWitness, newChange } from '../changes/change.ts';
 import type { ChangeRuleId } from '../changes/rules/index.ts';
 import { lossWitness, valueWitness } from '../relation/loss-witness.ts';
 import { losses } from '../relation/lost-properties.ts';
-import type { Memory } from '../relation/session.ts';
+import type { ComparisonSession } from '../relation/session.ts';
 
 /** A change of the whole shape, and what stands inside on both sides where that can be compared too. */
 export interface ShapeChange {
-  readonly made: Made;
+  readonly made: ChangeDraft;
   readonly inner: Inner | undefined;
 }
 
@@ -30,22 +30,22 @@ export interface Inner {
 
 /** A change of the whole shape that has a name: wrapped, unwrapped, letter case, paged or no longer. */
 export function shapeChange(
-  memory: Memory,
+  memory: ComparisonSession,
   a: Schema,
   b: Schema,
   at: Affected,
   side: 'request' | 'response',
 ): ShapeChange | undefined {
-  const [was, is] = [wrapperOf(a), wrapperOf(b)];
+  const [was, is] = [envelopeOf(a), envelopeOf(b)];
   const named = (rule: ChangeRuleId, message: string, advice: string, inner?: Inner): ShapeChange => {
     const [sender, taker] = side === 'request' ? [a, b] : [b, a];
-    const found = valueIn(sender, side);
-    const shown = found.kind === 'witness' && !fits(taker, found.value, side, 'taken') ? found.value : undefined;
+    const found = findInhabitant(sender, side);
+    const shown = found.kind === 'witness' && !isValid(taker, found.value, side, 'consumer') ? found.value : undefined;
     const witness =
       shown === undefined
         ? firstLoss(memory, a, b)
         : valueWitness(side, side === 'request' ? 'old' : 'new', side === 'request' ? 'new' : 'old', shown);
-    return { made: { ...plain(at, rule, 'breaking', a, b), value: '', message, advice, witness }, inner };
+    return { made: { ...newChange(at, rule, 'breaking', a, b), value: '', message, advice, witness }, inner };
   };
   const [before, after] = [propertiesOf(a), propertiesOf(b)];
   if (is !== undefined && was === undefined && before?.has(is.name) !== true && alike(is.inner, a))
@@ -65,7 +65,7 @@ export function shapeChange(
   const [old, now] = [before ?? propertiesOf(listedIn(a)), after ?? propertiesOf(listedIn(b))];
   if (old !== undefined && now !== undefined && old.size > 1) {
     const renamed = [...old.keys()].filter(
-      (n) => !now.has(n) && [...now.keys()].some((m) => m !== n && bareName(m) === bareName(n)),
+      (n) => !now.has(n) && [...now.keys()].some((m) => m !== n && normalisedName(m) === normalisedName(n)),
     );
     if (renamed.length > 1 && renamed.length * 2 > old.size)
       return named(
@@ -105,7 +105,7 @@ function heldList(properties: ReadonlyMap<string, Schema> | undefined, list: Sch
 }
 
 /** An old response with the first thing that is lost. */
-function firstLoss(memory: Memory, a: Schema, b: Schema): ChangeWitness | undefined {
+function firstLoss(memory: ComparisonSession, a: Schema, b: Schema): ChangeWitness | undefined {
   const [loss] = losses(memory.losses.response, a, b);
   const witness = loss === undefined ? 'never' : lossWitness(memory, a, b, loss);
   return witness === 'never' || 'why' in witness ? undefined : witness;
@@ -113,13 +113,13 @@ function firstLoss(memory: Memory, a: Schema, b: Schema): ChangeWitness | undefi
 
 /** What a list holds. */
 function listedIn(schema: Schema): Schema | undefined {
-  return flat(schema, 2).find((k) => k.types?.includes('array') === true && k.items !== undefined)?.items;
+  return toDisjuncts(schema, 2).find((k) => k.types?.includes('array') === true && k.items !== undefined)?.items;
 }
 
 function sameKind(a: Schema, b: Schema): boolean {
   if (propertiesOf(a) !== undefined || propertiesOf(b) !== undefined) return alike(a, b);
   const types = (s: Schema): string =>
-    flat(s, 1)
+    toDisjuncts(s, 1)
       .flatMap((k) => k.types ?? [])
       .join();
   return types(a) === types(b);
@@ -136,19 +136,19 @@ function alike(a: Schema, b: Schema): boolean {
 export function insideOf(
   inner: Inner | undefined,
   side: 'request' | 'response',
-  compare: (a: Schema, b: Schema) => readonly Made[],
-): readonly Made[] {
+  compare: (a: Schema, b: Schema) => readonly ChangeDraft[],
+): readonly ChangeDraft[] {
   if (inner === undefined) return [];
-  const [a, b] = [target(inner.old), target(inner.now)];
-  if (sameText(a, b)) return [];
+  const [a, b] = [dereference(inner.old), dereference(inner.now)];
+  if (isTextEqual(a, b)) return [];
   return compare(a, b).map((m) => {
     const { witness } = m;
     const pointer = `/${inner.name}`;
     const value = inner.wrapped === 'new' && m.value !== null ? pointer + m.value : m.value;
     if (witness?.kind !== 'value' || witness.validUnder !== inner.wrapped) return { ...m, value };
-    const sample = valueIn(inner.outer, side);
+    const sample = findInhabitant(inner.outer, side);
     const body = { ...(sample.kind === 'witness' ? (sample.value as object) : {}), [inner.name]: witness.body };
     const lost = witness.lost === undefined ? {} : { lost: pointer + witness.lost };
-    return { ...m, value, witness: fits(inner.outer, body, side, 'sent') ? { ...witness, body, ...lost } : undefined };
+    return { ...m, value, witness: isValid(inner.outer, body, side, 'producer') ? { ...witness, body, ...lost } : undefined };
   });
 }

@@ -1,49 +1,49 @@
 /** What was told in one comparison: each cause once, with all that it touches. */
-import type { Affected, Made } from './change.ts';
+import type { Affected, ChangeDraft } from './change.ts';
 
-export interface Told {
+export interface Report {
   /** As it was told first, and as it is told best. */
-  readonly first: Made;
-  made: Made;
+  readonly first: ChangeDraft;
+  made: ChangeDraft;
   readonly affects: Affected[];
 }
 
 /** What was told, and all that it touches: lists are shared by all that touch the same. */
-export interface ToldOf {
-  readonly made: Made;
+export interface ReportWithAffected {
+  readonly made: ChangeDraft;
   readonly touches: readonly (readonly Affected[])[];
 }
 
 /** How often a cause that has no witness yet is told again. */
 const MOST_TOLD = 6;
 
-export interface Telling {
+export interface ReportLog {
   /** What was told, by its cause, with all that it touches. */
-  readonly told: Map<object, Map<string, Told>>;
+  readonly told: Map<object, Map<string, Report>>;
   /** Lists of causes all of which were told, by what was told of them, with what else they touch together. */
-  readonly touched: Map<readonly object[], Map<string, Touched>>;
+  readonly touched: Map<readonly object[], Map<string, SharedAffected>>;
   /** What was told for the first of those that lead to the same, by what was asked. */
-  readonly together: Map<object, Map<string, Touched>>;
+  readonly together: Map<object, Map<string, SharedAffected>>;
   /** What is told now, where somebody keeps it for others. */
-  heard: Heard | undefined;
+  heard: Recording | undefined;
 }
 
-interface Heard {
-  readonly told: Set<Told>;
-  readonly lists: Set<Touched>;
+interface Recording {
+  readonly told: Set<Report>;
+  readonly lists: Set<SharedAffected>;
   readonly causes: Set<object>;
   /** Something could not be told of this one. */
   missed: boolean;
 }
 
-interface Touched {
-  readonly told: readonly Told[];
+interface SharedAffected {
+  readonly told: readonly Report[];
   /** Others that are touched with it. */
-  readonly lists: readonly Touched[];
+  readonly lists: readonly SharedAffected[];
   readonly affects: Affected[];
 }
 
-export function newTelling(): Telling {
+export function newTelling(): ReportLog {
   return { told: new Map(), touched: new Map(), together: new Map(), heard: undefined };
 }
 
@@ -51,15 +51,15 @@ export function newTelling(): Telling {
  * Was something told of all these causes before? Then this is one more that they touch. The same list is looked through
  * once: a thousand operations may share a thousand causes.
  */
-export function touchedBefore<C extends object>(
-  memory: Telling,
+export function addAffectedIfReported<C extends object>(
+  memory: ReportLog,
   causes: readonly C[],
   whatOf: (cause: C) => string,
   kind: string,
   at: Affected,
   causeOf: (cause: C) => object = (c) => c,
 ): boolean {
-  const row = memory.touched.get(causes) ?? new Map<string, Touched>();
+  const row = memory.touched.get(causes) ?? new Map<string, SharedAffected>();
   const known = row.get(kind);
   if (known !== undefined) {
     known.affects.push(at);
@@ -75,8 +75,8 @@ export function touchedBefore<C extends object>(
 }
 
 /** Was all of it told, of whatever it touches? */
-export function wasTold<C extends object>(
-  memory: Telling,
+export function isReported<C extends object>(
+  memory: ReportLog,
   causes: readonly C[],
   whatOf: (cause: C) => string,
   kind: string,
@@ -86,12 +86,12 @@ export function wasTold<C extends object>(
 }
 
 function toldOf<C extends object>(
-  memory: Telling,
+  memory: ReportLog,
   causes: readonly C[],
   whatOf: (cause: C) => string,
   causeOf: (cause: C) => object,
-): readonly Told[] | undefined {
-  const told: Told[] = [];
+): readonly Report[] | undefined {
+  const told: Report[] = [];
   for (const cause of causes) {
     const found = memory.told.get(causeOf(cause))?.get(whatOf(cause));
     if (found === undefined) return undefined;
@@ -104,8 +104,14 @@ function toldOf<C extends object>(
  * Tells one cause once, with all that it touches. Where what is told first has no witness, it is made again for the next
  * that it touches, a few times.
  */
-export function tell(memory: Telling, cause: object, what: string, at: Affected, make: () => Made | undefined): readonly Made[] {
-  const row = memory.told.get(cause) ?? new Map<string, Told>();
+export function reportOnce(
+  memory: ReportLog,
+  cause: object,
+  what: string,
+  at: Affected,
+  make: () => ChangeDraft | undefined,
+): readonly ChangeDraft[] {
+  const row = memory.told.get(cause) ?? new Map<string, Report>();
   memory.told.set(cause, row);
   const known = row.get(what);
   memory.heard?.causes.add(cause);
@@ -115,7 +121,7 @@ export function tell(memory: Telling, cause: object, what: string, at: Affected,
       if (memory.heard !== undefined) memory.heard.missed = true;
       return [];
     }
-    const told: Told = { first, made: first, affects: [at] };
+    const told: Report = { first, made: first, affects: [at] };
     memory.heard?.told.add(told);
     row.set(what, told);
     return [first];
@@ -133,21 +139,21 @@ export function tell(memory: Telling, cause: object, what: string, at: Affected,
  * Tells for one of those that lead to the same what is to be told of all of them, and of the others that they are touched
  * too. `isOwn` says of a cause that it is no other's.
  */
-export function tellTogether(
-  memory: Telling,
+export function reportForClass(
+  memory: ReportLog,
   those: object,
   kind: string,
   at: Affected,
   isOwn: (cause: object) => boolean,
-  make: () => readonly Made[],
-): readonly Made[] {
-  const row = memory.together.get(those) ?? new Map<string, Touched>();
+  make: () => readonly ChangeDraft[],
+): readonly ChangeDraft[] {
+  const row = memory.together.get(those) ?? new Map<string, SharedAffected>();
   const known = row.get(kind);
   if (known !== undefined) {
     known.affects.push(at);
     return [];
   }
-  const heard: Heard = { told: new Set(), lists: new Set(), causes: new Set(), missed: false };
+  const heard: Recording = { told: new Set(), lists: new Set(), causes: new Set(), missed: false };
   memory.heard = heard;
   const made = make();
   memory.heard = undefined;
@@ -160,14 +166,14 @@ export function tellTogether(
   return made;
 }
 
-function isSettled({ made, affects }: Told): boolean {
+function isSettled({ made, affects }: Report): boolean {
   return made.effect !== 'undecided' || affects.length > MOST_TOLD;
 }
 
 /** What was told, by what was said first. */
-export function toldBy({ told, touched, together }: Telling): ReadonlyMap<Made, ToldOf> {
-  const more = new Map<Told, (readonly Affected[])[]>();
-  const add = ({ told: all, affects }: Touched): void => {
+export function reportsByFirst({ told, touched, together }: ReportLog): ReadonlyMap<ChangeDraft, ReportWithAffected> {
+  const more = new Map<Report, (readonly Affected[])[]>();
+  const add = ({ told: all, affects }: SharedAffected): void => {
     if (affects.length === 0) return;
     for (const one of all) {
       const lists = more.get(one);

@@ -68,7 +68,7 @@ export interface Change {
 const WHOLE = /-(?:wrapped|unwrapped|paged|unpaged)$/u;
 
 /** One cause is one change: those that say the same of the same places become one, with all that they touch. */
-export function folded(changes: readonly Change[]): readonly Change[] {
+export function mergeByCause(changes: readonly Change[]): readonly Change[] {
   const groups = new Map<string, Change[]>();
   for (const c of changes) {
     const spot = (p: Place | undefined): string => (p === undefined ? '' : `${p.file}#${p.pointer}`);
@@ -90,16 +90,16 @@ export function folded(changes: readonly Change[]): readonly Change[] {
   return all.sort((a, b) => EFFECTS.indexOf(a.effect) - EFFECTS.indexOf(b.effect) || size(b) - size(a));
 }
 
-export type Made = Omit<Change, 'touches'>;
+export type ChangeDraft = Omit<Change, 'touches'>;
 
 /** A change of this rule with nothing said yet. */
-export function plain(
+export function newChange(
   at: Affected,
   rule: ChangeRuleId,
   effect: Change['effect'],
   old: { readonly place: Change['old'] } | undefined,
   now: { readonly place: Change['new'] } | undefined,
-): Made {
+): ChangeDraft {
   return {
     rule,
     effect,
@@ -125,7 +125,7 @@ export function verdictOf(changes: readonly Change[], sameText: boolean): Bump {
 }
 
 /** What two version numbers claim; null where they are no semantic versions, or go down. */
-export function claimedBy(old: string | undefined, now: string | undefined): Bump | null {
+export function claimedBump(old: string | undefined, now: string | undefined): Bump | null {
   const parse = (text: string | undefined): readonly number[] | undefined => {
     const match = /^v?(\d+)\.(\d+)\.(\d+)(?:[-+].*)?$/u.exec(text ?? '');
     return match === null || Number(match[1]) > 1900 ? undefined : match.slice(1, 4).map(Number);

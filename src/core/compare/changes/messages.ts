@@ -2,19 +2,19 @@
 import { brief } from '../../base/excerpt.ts';
 import { componentName } from '../../base/place.ts';
 import type { Schema } from '../../schema/model/schema.ts';
-import { unionWithin } from '../../schema/normalise/union-view.ts';
-import { misfits } from '../../schema/validate/validate.ts';
-import type { Misfit } from '../../schema/validate/validation.ts';
+import { findUnion } from '../../schema/normalise/union-view.ts';
+import { validate } from '../../schema/validate/validate.ts';
+import type { ValidationError } from '../../schema/validate/validation.ts';
 
 /** So many characters of a value are told in a sentence, and so many names. */
 const MOST_TOLD = 80;
 const MOST_NAMES = 4;
 
 /** Where nothing but the whole body is meant. */
-export const WHOLE = 'the body';
+export const WHOLE_BODY = 'the body';
 
 /** What is sent and `taken` refuses, which stand at this place. */
-export function breakingText(
+export function breakingMessage(
   where: string,
   { sent, taken }: { readonly sent: Schema; readonly taken: Schema },
   value: unknown,
@@ -22,16 +22,16 @@ export function breakingText(
 ): string {
   const request = side === 'request';
   // Of the whole it goes without saying.
-  const prefix = where === WHOLE ? '' : `${where}: `;
-  const forms = unionWithin(taken)?.union.forms.length ?? 0;
-  const wrong = misfits(taken, value, side, 'taken');
+  const prefix = where === WHOLE_BODY ? '' : `${where}: `;
+  const forms = findUnion(taken)?.union.forms.length ?? 0;
+  const wrong = validate(taken, value, side, 'consumer');
   const missing = wrong.flatMap((m) => (m.missing === undefined ? [] : [nameAt(m.pointer, m.missing)]));
   if (forms === 0 && missing.length > 0 && missing.length === wrong.length)
     return request
       ? `${prefix}${listed(missing)} ${missing.length === 1 ? 'is' : 'are'} now required; requests without ${missing.length === 1 ? 'it' : 'them'} are rejected`
       : `${prefix}${listed(missing)} may be missing now`;
   const shown = brief(value, MOST_TOLD);
-  const why = forms > 1 ? ` (${nameOf(sent)}none of the ${forms} forms)` : whyText(wrong[0], value);
+  const why = forms > 1 ? ` (${nameOf(sent)}none of the ${forms} forms)` : reasonText(wrong[0], value);
   return request
     ? `${where}: ${shown} is no longer accepted${why}`
     : `${where}: ${shown} is now possible in the response; clients were not told${why}`;
@@ -44,7 +44,7 @@ function nameOf({ place }: Schema): string {
 }
 
 /** A short value says itself what is wrong with it. */
-function whyText(wrong: Misfit | undefined, value: unknown): string {
+function reasonText(wrong: ValidationError | undefined, value: unknown): string {
   if (wrong === undefined || (typeof value !== 'object' && JSON.stringify(value).length < MOST_TOLD / 2)) return '';
   // What was found is told already.
   const [expected = ''] = wrong.message.split(', found ');

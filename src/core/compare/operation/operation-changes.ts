@@ -7,8 +7,8 @@ import { sameMedia } from '../../media/media.ts';
 import { requestChanges, responseChanges } from '../body/body-changes.ts';
 import { encodingChanges } from '../body/encodings.ts';
 import { beyond, isSuccess, matchedAnswers, matchedMedia } from '../body/match-media.ts';
-import { type Made, plain } from '../changes/change.ts';
-import type { Memory } from '../relation/session.ts';
+import { type ChangeDraft, newChange } from '../changes/change.ts';
+import type { ComparisonSession } from '../relation/session.ts';
 import { callChanges } from './callback-changes.ts';
 import { headerChanges } from './header-changes.ts';
 import { affected, deprecated, witness } from './operation-context.ts';
@@ -16,23 +16,23 @@ import { parameterChanges } from './parameter-changes.ts';
 import { securityChanges } from './security-changes.ts';
 
 /** All that changed between two operations that are one; undecided as a whole where the work of the run is used up. */
-export function operationChanges(memory: Memory, old: Operation, now: Operation): readonly Made[] {
+export function operationChanges(memory: ComparisonSession, old: Operation, now: Operation): readonly ChangeDraft[] {
   const found = decide(() => changesOf(memory, old, now));
   if (found.decided) return found.value;
   const message = 'whether it is as before could not be decided';
   return [
     {
-      ...plain(affected(now, 'operation'), 'versions/operation-undecided', 'undecided', old, now),
+      ...newChange(affected(now, 'operation'), 'versions/operation-undecided', 'undecided', old, now),
       message,
       undecided: found.why,
     },
   ];
 }
 
-function changesOf(memory: Memory, old: Operation, now: Operation): readonly Made[] {
+function changesOf(memory: ComparisonSession, old: Operation, now: Operation): readonly ChangeDraft[] {
   const alike = old.alike?.(now);
   if (alike === 'same') return [];
-  const parameters = (): readonly Made[] => {
+  const parameters = (): readonly ChangeDraft[] => {
     if (old.alike?.(now, 'parameters') === 'same') return [];
     return parameterChanges(memory, old, now, affected(now, 'parameter'), () => witness(old));
   };
@@ -49,8 +49,8 @@ function changesOf(memory: Memory, old: Operation, now: Operation): readonly Mad
 }
 
 /** Of bodies and responses that are written the same, but for schemas that stand elsewhere. */
-function schemaChanges(memory: Memory, old: Operation, now: Operation): readonly Made[] {
-  const out: Made[] = [];
+function schemaChanges(memory: ComparisonSession, old: Operation, now: Operation): readonly ChangeDraft[] {
+  const out: ChangeDraft[] = [];
   for (const [i, media] of (old.body?.content ?? []).entries())
     out.push(...requestChanges(memory, media, now.body?.content[i] as Media, affected(now, 'request', null, media.type)));
   for (const [i, was] of old.responses.entries()) {
@@ -62,20 +62,20 @@ function schemaChanges(memory: Memory, old: Operation, now: Operation): readonly
   return out;
 }
 
-function headersOf(memory: Memory, was: Response, is: Response, now: Operation): readonly Made[] {
+function headersOf(memory: ComparisonSession, was: Response, is: Response, now: Operation): readonly ChangeDraft[] {
   return headerChanges(memory, was, is, affected(now, 'response', was.status), () => witness(now));
 }
 
-function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {
+function body(memory: ComparisonSession, old: Operation, now: Operation): readonly ChangeDraft[] {
   const at = affected(now, 'request');
   const [a, b] = [old.body, now.body];
   if (a === undefined && b === undefined) return [];
   if (a === undefined && b !== undefined) {
     if (!b.required)
-      return [{ ...plain(at, 'versions/body-added', 'compatible', undefined, b), message: 'a body may be sent now' }];
+      return [{ ...newChange(at, 'versions/body-added', 'compatible', undefined, b), message: 'a body may be sent now' }];
     return [
       {
-        ...plain(at, 'versions/body-required', 'breaking', undefined, b),
+        ...newChange(at, 'versions/body-required', 'breaking', undefined, b),
         message: 'a body is required now: old requests have none',
         advice: 'Make it optional.',
         witness: witness(now),
@@ -85,18 +85,18 @@ function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {
   if (a !== undefined && b === undefined)
     return [
       {
-        ...plain(at, 'versions/body-removed', 'risky', a, undefined),
+        ...newChange(at, 'versions/body-removed', 'risky', a, undefined),
         message: 'the body is no longer read',
         advice: 'Keep reading it, or refuse it so that clients notice.',
       },
     ];
   if (a === undefined || b === undefined) return [];
-  const required: Made[] = [];
+  const required: ChangeDraft[] = [];
   if (a.required && !b.required)
-    required.push({ ...plain(at, 'versions/body-optional', 'compatible', a, b), message: 'the body may be left out now' });
+    required.push({ ...newChange(at, 'versions/body-optional', 'compatible', a, b), message: 'the body may be left out now' });
   if (!a.required && b.required)
     required.push({
-      ...plain(at, 'versions/body-required', 'breaking', a, b),
+      ...newChange(at, 'versions/body-required', 'breaking', a, b),
       message: 'the body is required now: old requests may have none',
       advice: 'Leave it optional.',
       witness: witness(now),
@@ -109,43 +109,43 @@ function body(memory: Memory, old: Operation, now: Operation): readonly Made[] {
   });
   const known = b.content.map((m) => m.type);
   const refused = uncovered.map(
-    (media): Made => ({
-      ...plain(affected(now, 'request', null, media.type), 'versions/request-type-removed', 'breaking', media, b),
+    (media): ChangeDraft => ({
+      ...newChange(affected(now, 'request', null, media.type), 'versions/request-type-removed', 'breaking', media, b),
       message: `${media.type} is no longer taken: 415`,
       advice: 'Keep accepting it in this version.',
       witness: witness(now, { 'Content-Type': beyond(media.type, known) }),
     }),
   );
   const more = added.map(
-    (m): Made => ({
-      ...plain(affected(now, 'request', null, m.type), 'versions/request-type-added', 'compatible', undefined, m),
+    (m): ChangeDraft => ({
+      ...newChange(affected(now, 'request', null, m.type), 'versions/request-type-added', 'compatible', undefined, m),
       message: `${m.type} is taken too`,
     }),
   );
   return [...required, ...types, ...refused, ...more];
 }
 
-function responses(memory: Memory, old: Operation, now: Operation): readonly Made[] {
+function responses(memory: ComparisonSession, old: Operation, now: Operation): readonly ChangeDraft[] {
   const { pairs, uncovered, gone, added } = matchedAnswers(old.responses, now.responses);
   const out = pairs.flatMap(([was, is]) => oneResponse(memory, was, is, now));
   for (const was of uncovered) {
     const at = affected(now, 'response', was.status);
     if (isSuccess(was) && gone.includes(was))
       out.push({
-        ...plain(at, 'versions/status-removed', 'breaking', was, now),
+        ...newChange(at, 'versions/status-removed', 'breaking', was, now),
         message: `${was.status} is no longer returned`,
         advice: 'Keep answering it in this version.',
         witness: witness(now),
       });
     else if (gone.includes(was) && !isSuccess(was))
       out.push({
-        ...plain(at, 'versions/error-status-removed', 'risky', was, undefined),
+        ...newChange(at, 'versions/error-status-removed', 'risky', was, undefined),
         message: `${was.status} is no longer documented: clients that knew it may meet another error`,
         advice: 'Keep documenting it, or say what comes instead.',
       });
     else
       out.push({
-        ...plain(at, 'versions/status-removed', 'compatible', was, now),
+        ...newChange(at, 'versions/status-removed', 'compatible', was, now),
         message: gone.includes(was) ? `${was.status} is no longer documented` : `not all of ${was.status} is documented any more`,
       });
   }
@@ -153,7 +153,7 @@ function responses(memory: Memory, old: Operation, now: Operation): readonly Mad
     const at = affected(now, 'response', is.status);
     const risky = isSuccess(is) && old.responses.some(isSuccess);
     out.push({
-      ...plain(at, 'versions/status-added', risky ? 'risky' : 'compatible', undefined, is),
+      ...newChange(at, 'versions/status-added', risky ? 'risky' : 'compatible', undefined, is),
       message: `${is.status} may now be returned`,
       advice: risky ? 'Clients may know the old statuses alone; answer with one of them where it fits.' : null,
     });
@@ -166,7 +166,7 @@ function responses(memory: Memory, old: Operation, now: Operation): readonly Mad
     successTypes(now).some((t) => sameMedia(t, first))
   )
     out.push({
-      ...plain(affected(now, 'response'), 'versions/default-type-changed', 'risky', old, now),
+      ...newChange(affected(now, 'response'), 'versions/default-type-changed', 'risky', old, now),
       message: `a client without Accept got ${first} and gets ${other} now`,
       advice: `Declare ${first} first.`,
       witness: witness(now),
@@ -174,7 +174,7 @@ function responses(memory: Memory, old: Operation, now: Operation): readonly Mad
   return out;
 }
 
-function oneResponse(memory: Memory, was: Response, is: Response, now: Operation): readonly Made[] {
+function oneResponse(memory: ComparisonSession, was: Response, is: Response, now: Operation): readonly ChangeDraft[] {
   // By the one that speaks of less.
   const status = was.status === 'default' || (was.status.endsWith('XX') && is.status !== 'default') ? is.status : was.status;
   const { pairs, gone, added } = matchedMedia(was.content, is.content, 'response');
@@ -185,7 +185,7 @@ function oneResponse(memory: Memory, was: Response, is: Response, now: Operation
     const good = isSuccess({ ...was, status });
     const rule = good ? 'versions/response-type-removed' : 'versions/error-type-removed';
     out.push({
-      ...plain(affected(now, 'response', status, media.type), rule, good ? 'breaking' : 'risky', media, is),
+      ...newChange(affected(now, 'response', status, media.type), rule, good ? 'breaking' : 'risky', media, is),
       message: `${media.type} is no longer sent`,
       advice: good ? 'Keep offering it in this version.' : 'Keep answering errors in the format that clients read.',
       witness: witness(now, { Accept: media.type }),
@@ -193,7 +193,7 @@ function oneResponse(memory: Memory, was: Response, is: Response, now: Operation
   }
   for (const media of added)
     out.push({
-      ...plain(affected(now, 'response', status, media.type), 'versions/response-type-added', 'compatible', undefined, media),
+      ...newChange(affected(now, 'response', status, media.type), 'versions/response-type-added', 'compatible', undefined, media),
       message: `${media.type} is offered too`,
     });
   out.push(...headersOf(memory, was, is, now));

@@ -1,7 +1,7 @@
 /** What all parts of two operations are told with. */
 import type { Operation } from '../../contract/model/contract.ts';
 import { samplePath } from '../../contract/request/sample-request.ts';
-import { type Affected, type Change, type Made, type Part, plain } from '../changes/change.ts';
+import { type Affected, type Change, type ChangeDraft, newChange, type Part } from '../changes/change.ts';
 
 export function affected(
   { method, path }: Pick<Operation, 'method' | 'path'>,
@@ -17,15 +17,15 @@ export function witness(operation: Operation, headers: Readonly<Record<string, s
   return { kind: 'request', method: operation.method, target: samplePath(operation), headers };
 }
 
-export function deprecated(old: Operation, now: Operation, at: Affected): readonly Made[] {
+export function deprecated(old: Operation, now: Operation, at: Affected): readonly ChangeDraft[] {
   if (old.deprecated || !now.deprecated) return [];
   if (now.sunset !== undefined)
     return [
-      { ...plain(at, 'versions/deprecated', 'compatible', old, now), message: `it is deprecated now, until ${now.sunset}` },
+      { ...newChange(at, 'versions/deprecated', 'compatible', old, now), message: `it is deprecated now, until ${now.sunset}` },
     ];
   return [
     {
-      ...plain(at, 'versions/deprecated', 'risky', old, now),
+      ...newChange(at, 'versions/deprecated', 'risky', old, now),
       message: 'it is deprecated now, and nobody is told until when it is served',
       advice: 'Name a sunset (RFC 8594).',
     },

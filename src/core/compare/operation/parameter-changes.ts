@@ -2,36 +2,36 @@
 import { brief } from '../../base/excerpt.ts';
 import type { Operation, Parameter } from '../../contract/model/contract.ts';
 import { separatorOf } from '../../contract/pairing/parameter-types.ts';
-import { readValue } from '../../contract/request/parse-values.ts';
+import { deserialize } from '../../contract/request/parse-values.ts';
 import { usualText } from '../../language/example.ts';
 import { isEmpty, subtract } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
 import { sameMedia } from '../../media/media.ts';
-import { sameText } from '../../schema/equality/equal-pairs.ts';
-import { ANYTHING, type Schema, standsAlone, target } from '../../schema/model/schema.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
-import { textsInWords, textsOf } from '../../schema/wire/text-language.ts';
-import { type Affected, type Change, type Made, plain } from '../changes/change.ts';
+import { isTextEqual } from '../../schema/equality/equal-pairs.ts';
+import { dereference, hasNoInPlaceApplicators, type Schema, TRUE_SCHEMA } from '../../schema/model/schema.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
+import { describeSchemaText, languageOfSchema } from '../../schema/wire/text-language.ts';
+import { type Affected, type Change, type ChangeDraft, newChange } from '../changes/change.ts';
 import type { ChangeRuleId } from '../changes/rules/index.ts';
 import { sameDefault } from '../relation/annotation-facts.ts';
 import { losses } from '../relation/lost-properties.ts';
-import { decided, type Memory } from '../relation/session.ts';
+import { type ComparisonSession, containment } from '../relation/session.ts';
 
 /** Path parameters are paired by where they stand, all others by name. */
 export function parameterChanges(
-  memory: Memory,
+  memory: ComparisonSession,
   old: Operation,
   now: Operation,
   at: Affected,
   request: () => Change['witness'],
-): readonly Made[] {
+): readonly ChangeDraft[] {
   const pairs = paired(old, now);
   const added = now.parameters.filter((p) => p.in !== 'path' && !pairs.some(([, b]) => b === p));
   return [
     ...pairs.flatMap(([a, b]) => (b === undefined ? removed(a, at) : changed(memory, a, b, at, request))),
-    ...added.map((p): Made => {
+    ...added.map((p): ChangeDraft => {
       const base = {
-        ...plain(
+        ...newChange(
           at,
           p.required ? 'versions/parameter-required' : 'versions/parameter-added',
           p.required ? 'breaking' : 'compatible',
@@ -70,10 +70,10 @@ function paired(old: Operation, now: Operation): readonly (readonly [Parameter, 
   });
 }
 
-function removed(p: Parameter, at: Affected): readonly Made[] {
+function removed(p: Parameter, at: Affected): readonly ChangeDraft[] {
   return [
     {
-      ...plain(at, 'versions/parameter-removed', 'risky', p, undefined),
+      ...newChange(at, 'versions/parameter-removed', 'risky', p, undefined),
       parameter: named(p),
       message: `the ${p.in} parameter ${p.name} is gone: clients may keep sending it, and nothing happens`,
       advice: 'Keep it, deprecated, until clients no longer send it.',
@@ -81,10 +81,16 @@ function removed(p: Parameter, at: Affected): readonly Made[] {
   ];
 }
 
-function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, request: () => Change['witness']): readonly Made[] {
-  const out: Made[] = [];
-  const add = (rule: ChangeRuleId, effect: Change['effect'], more: Partial<Made>): void => {
-    out.push({ ...plain(at, rule, effect, a, b), parameter: named(b), ...more });
+function changed(
+  memory: ComparisonSession,
+  a: Parameter,
+  b: Parameter,
+  at: Affected,
+  request: () => Change['witness'],
+): readonly ChangeDraft[] {
+  const out: ChangeDraft[] = [];
+  const add = (rule: ChangeRuleId, effect: Change['effect'], more: Partial<ChangeDraft>): void => {
+    out.push({ ...newChange(at, rule, effect, a, b), parameter: named(b), ...more });
   };
   const what = `the ${b.in} parameter ${b.name}`;
   if (!a.required && b.required)
@@ -101,7 +107,7 @@ function changed(memory: Memory, a: Parameter, b: Parameter, at: Affected, reque
       witness: request(),
     });
   else out.push(...typeChanges(memory, a, b, at, what));
-  const same = a.schema !== undefined && b.schema !== undefined && sameText(a.schema, b.schema);
+  const same = a.schema !== undefined && b.schema !== undefined && isTextEqual(a.schema, b.schema);
   const [x, y] = same ? [undefined, undefined] : [defaultOf(a), defaultOf(b)];
   if (x === undefined && y !== undefined && !b.required)
     add('versions/default-added', 'compatible', {
@@ -130,49 +136,51 @@ function isRewritten(a: Parameter, b: Parameter): boolean {
 }
 
 function isCompound({ schema }: Parameter): boolean {
-  return schema !== undefined && flat(schema, 4).some((k) => k.types?.some((t) => t === 'array' || t === 'object') === true);
+  return (
+    schema !== undefined && toDisjuncts(schema, 4).some((k) => k.types?.some((t) => t === 'array' || t === 'object') === true)
+  );
 }
 
 function defaultOf({ schema }: Parameter): { readonly value: unknown } | undefined {
-  return schema === undefined ? undefined : flat(schema, 1)[0]?.default;
+  return schema === undefined ? undefined : toDisjuncts(schema, 1)[0]?.default;
 }
 
 /** As texts where that can be told, as values otherwise. */
-function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, what: string): readonly Made[] {
+function typeChanges(memory: ComparisonSession, a: Parameter, b: Parameter, at: Affected, what: string): readonly ChangeDraft[] {
   const [old, now] = [schemaOf(a), schemaOf(b)];
   if (old === undefined || now === undefined) return [];
-  if (sameText(old, now) && a.style === b.style && a.explode === b.explode) return [];
-  const base = (rule: ChangeRuleId, effect: Change['effect']): Made => ({
-    ...plain(at, rule, effect, a, b),
+  if (isTextEqual(old, now) && a.style === b.style && a.explode === b.explode) return [];
+  const base = (rule: ChangeRuleId, effect: Change['effect']): ChangeDraft => ({
+    ...newChange(at, rule, effect, a, b),
     parameter: named(b),
     value: '',
   });
-  const [was, is] = [textsInWords(old), textsInWords(now)];
+  const [was, is] = [describeSchemaText(old), describeSchemaText(now)];
   const texts = decide(() => {
     // In content a value is written as in a body, and a string is its own text.
     if (a.content !== undefined || (isString(old) && isString(now))) return undefined;
-    const sent = textsOf(old, separatorOf(a), 'sent');
-    const [x, y] = [textsOf(old, separatorOf(a)), textsOf(now, separatorOf(b))];
+    const sent = languageOfSchema(old, separatorOf(a), 'producer');
+    const [x, y] = [languageOfSchema(old, separatorOf(a)), languageOfSchema(now, separatorOf(b))];
     if (!sent.decided || !x.decided || !y.decided) return undefined;
     const gone = subtract(sent.value, y.value);
     return { gone: isEmpty(gone) ? undefined : usualText(gone), more: !isEmpty(subtract(y.value, x.value)) };
   });
-  const narrowed = (value: unknown): Made => ({
+  const narrowed = (value: unknown): ChangeDraft => ({
     ...base('versions/parameter-narrowed', 'breaking'),
     message: `${what} ${was === is ? 'accepts less than before' : `was ${was} and is ${is}`}: ${brief(value, 80)} is now rejected`,
     advice: 'Keep accepting what was documented.',
     witness: { kind: 'value', side: 'request', validUnder: 'old', invalidUnder: 'new', body: value },
   });
-  const widened = (taken: string): Made => ({
+  const widened = (taken: string): ChangeDraft => ({
     ...base('versions/parameter-widened', 'compatible'),
     message: `${what} was ${was} and is ${is}: ${taken}`,
   });
   if (texts.decided && texts.value !== undefined) {
-    if (texts.value.gone !== undefined) return [narrowed(readValue(a, [texts.value.gone])?.value ?? texts.value.gone)];
+    if (texts.value.gone !== undefined) return [narrowed(deserialize(a, [texts.value.gone])?.value ?? texts.value.gone)];
     return texts.value.more ? [widened('more is taken')] : [];
   }
-  const verdict = decided(memory, old, now, 'request');
-  if (verdict.kind === 'outside') return [narrowed(verdict.witness)];
+  const verdict = containment(memory, old, now, 'request');
+  if (verdict.kind === 'counterexample') return [narrowed(verdict.witness)];
   if (verdict.kind === 'undecided')
     return [
       {
@@ -188,17 +196,17 @@ function typeChanges(memory: Memory, a: Parameter, b: Parameter, at: Affected, w
       message: `clients may keep sending ${name} in ${what}, and it is no longer read`,
       advice: `Keep ${name} until clients no longer send it.`,
     }));
-  const more = decided(memory, now, old, 'request');
+  const more = containment(memory, now, old, 'request');
   if (more.kind === 'undecided') return [{ ...widened('more may be taken'), undecided: more.why }];
-  return more.kind === 'inside' ? [] : [widened('more is taken')];
+  return more.kind === 'contained' ? [] : [widened('more is taken')];
 }
 
 function isString(schema: Schema): boolean {
-  const k = target(schema).keywords();
-  return typeof k === 'object' && k.types?.join() === 'string' && standsAlone(k);
+  const k = dereference(schema).keywords();
+  return typeof k === 'object' && k.types?.join() === 'string' && hasNoInPlaceApplicators(k);
 }
 
 /** Where nothing is said of a text, it may be any. */
 function schemaOf({ schema, content }: Parameter): Schema | undefined {
-  return schema ?? (content === undefined ? ANYTHING : undefined);
+  return schema ?? (content === undefined ? TRUE_SCHEMA : undefined);
 }

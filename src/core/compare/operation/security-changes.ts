@@ -1,24 +1,25 @@
 /** What lets a client in: every way in that clients had has to lead in still. */
 import type { NeededScheme, Operation, SecurityNeed } from '../../contract/model/contract.ts';
-import { type Made, plain } from '../changes/change.ts';
+import { type ChangeDraft, newChange } from '../changes/change.ts';
 import { affected, witness } from './operation-context.ts';
 
 /** Nothing is needed. */
 const FREE: readonly SecurityNeed[] = [[]];
 
-export function securityChanges(old: Operation, now: Operation): readonly Made[] {
+export function securityChanges(old: Operation, now: Operation): readonly ChangeDraft[] {
   if (old.alike?.(now, 'security') === 'same') return [];
-  const ways = ({ security }: Operation): readonly SecurityNeed[] => (security.length === 0 ? FREE : security);
-  const [was, is] = [ways(old), ways(now)];
+  const alternatives = ({ security }: Operation): readonly SecurityNeed[] => (security.length === 0 ? FREE : security);
+  const [was, is] = [alternatives(old), alternatives(now)];
   const at = affected(now, 'security');
-  const lost = was.find((has) => !is.some((need) => isEnough(need, has)));
+  const lost = was.find((has) => !is.some((need) => satisfies(need, has)));
   if (lost !== undefined) {
     // Of one name, and yet two: what is sent tells them apart, and where each is declared is what has to be mended.
-    const [one, other] = lost.map((s) => [s, is.flat().find((n) => n.name === s.name && !isFor(n, s))]).find(([, n]) => n) ?? [];
+    const [one, other] =
+      lost.map((s) => [s, is.flat().find((n) => n.name === s.name && !isSameScheme(n, s))]).find(([, n]) => n) ?? [];
     const words = (need: SecurityNeed): string => wordsOf(need, one !== undefined);
     return [
       {
-        ...plain(
+        ...newChange(
           at,
           'versions/security-tightened',
           'breaking',
@@ -31,23 +32,23 @@ export function securityChanges(old: Operation, now: Operation): readonly Made[]
       },
     ];
   }
-  const more = is.some((need) => !was.some((has) => isEnough(has, need)));
+  const more = is.some((need) => !was.some((has) => satisfies(has, need)));
   if (!more || !was.some((has) => has.length > 0)) return [];
   return [
     {
-      ...plain(at, 'versions/security-loosened', 'compatible', { place: old.securityPlace }, { place: now.securityPlace }),
+      ...newChange(at, 'versions/security-loosened', 'compatible', { place: old.securityPlace }, { place: now.securityPlace }),
       message: `${is.map((need) => wordsOf(need, false)).join(' or ')} is enough now`,
     },
   ];
 }
 
 /** Do these credentials and scopes do? What a scheme is called says nothing. */
-function isEnough(need: SecurityNeed, has: SecurityNeed): boolean {
-  return need.every((n) => has.some((own) => isFor(n, own) && n.scopes.every((s) => own.scopes.includes(s))));
+function satisfies(need: SecurityNeed, has: SecurityNeed): boolean {
+  return need.every((n) => has.some((own) => isSameScheme(n, own) && n.scopes.every((s) => own.scopes.includes(s))));
 }
 
 /** Wherever such credentials came from they have to come from still. */
-function isFor({ scheme }: NeededScheme, { scheme: own }: NeededScheme): boolean {
+function isSameScheme({ scheme }: NeededScheme, { scheme: own }: NeededScheme): boolean {
   return own.credentials === scheme.credentials && own.sources.every((s) => scheme.sources.includes(s));
 }
 

@@ -1,13 +1,13 @@
 /** The keys by which items are addressed, and whether answers still tell them. */
 
-import { once } from '../../base/lazy.ts';
+import { lazy } from '../../base/lazy.ts';
 import type { Operation } from '../../contract/model/contract.ts';
 import { keyIn, keyProperty, listedSchema } from '../../contract/resources/lifecycle.ts';
 import type { Schema } from '../../schema/model/schema.ts';
 import type { Affected } from '../changes/change.ts';
 
 /** Says which path is addressed by a property that an answer of the old version `a` had, and tells no more. */
-export type KeyLost = (at: Affected, a: Schema, name: string, pointer: string) => string | undefined;
+export type DescribeLostKey = (at: Affected, a: Schema, name: string, pointer: string) => string | undefined;
 
 interface Item {
   readonly path: string;
@@ -15,8 +15,8 @@ interface Item {
 }
 
 /** Of the new version. Reads its paths when it is first asked. */
-export function newKeyLost(operations: readonly Operation[]): KeyLost {
-  const known = once(() => ({
+export function lostKeyDescriber(operations: readonly Operation[]): DescribeLostKey {
+  const known = lazy(() => ({
     items: itemsOf(operations),
     operations: new Map(operations.map((o) => [`${o.method} ${o.path}`, o])),
   }));

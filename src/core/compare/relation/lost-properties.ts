@@ -1,47 +1,56 @@
 /** What clients could read, and what can never come any more. */
 import { isMapping, sameJson } from '../../base/json.ts';
-import { below } from '../../base/place.ts';
-import { sameText, twinOf } from '../../schema/equality/equal-pairs.ts';
-import { isPlainObject, isPlainScalar } from '../../schema/equality/quick-nonempty.ts';
-import { eitherOf, formsOfEither } from '../../schema/model/derived-union.ts';
-import type { Keywords, Schema, Twin } from '../../schema/model/schema.ts';
-import { declaredBy } from '../../schema/normalise/declared-names.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
-import type { Look, Pair, Reached, Step } from '../../schema/subschema/pair.ts';
-import type { Web } from '../../schema/subschema/pair-graph.ts';
-import { freeName } from '../../schema/vocabulary/sample-names.ts';
-import { defaultChanged, formNamesAdded, named, nullableBeside, type Quiet } from './annotation-facts.ts';
-import { declaredIn } from './declaring-part.ts';
-import { toldApart } from './disjoint-branches.ts';
-import { comesIn, hasNoItems, heldAt, isNeverNow, mayCome, nameLike, propertiesOf, sameNames } from './possible-properties.ts';
+import { appendPointer } from '../../base/place.ts';
+import { compareText, isTextEqual } from '../../schema/equality/equal-pairs.ts';
+import { isSimpleObject, isSimpleScalar } from '../../schema/equality/quick-nonempty.ts';
+import { derivedBranches, joinSchemas } from '../../schema/model/derived-union.ts';
+import type { Keywords, Schema, TextPair } from '../../schema/model/schema.ts';
+import { declaredNamesOf } from '../../schema/normalise/declared-names.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
+import type { Dependency, FailurePath, LocalCheck, PairNode } from '../../schema/subschema/pair.ts';
+import type { PairGraph } from '../../schema/subschema/pair-graph.ts';
+import { freshName } from '../../schema/vocabulary/sample-names.ts';
+import { type AnnotationDifference, defaultChanged, formNamesAdded, named, nullableBeside } from './annotation-facts.ts';
+import { declaringConjunct } from './declaring-part.ts';
+import { pairDisjointBranches } from './disjoint-branches.ts';
+import {
+  becameEmpty,
+  exampleName,
+  hasNoItems,
+  mayOccur,
+  possibleProperties,
+  propertiesOf,
+  schemasAtName,
+  unchangedNames,
+} from './possible-properties.ts';
 
 /** A property of a pair of schemas that the second lacks. */
-export interface Lost {
+export interface LostProperty {
   readonly name: string;
   readonly required: boolean;
   /** The part that declared it and no longer does; undefined where the pair itself is meant. */
-  readonly within: Twin | undefined;
+  readonly within: TextPair | undefined;
 }
 
 /** What a pair of schemas says for itself. */
-export interface Differences {
-  readonly lost: readonly Lost[];
+export interface LocalDifferences {
+  readonly lost: readonly LostProperty[];
   /** New members of an open enumeration. */
   readonly members: readonly unknown[];
   /** What changes no set of values. */
-  readonly quiet: readonly Quiet[];
+  readonly quiet: readonly AnnotationDifference[];
 }
 
 /** A property that could be read, and that can never come any more. */
-export interface Loss extends Lost {
+export interface LocatedLoss extends LostProperty {
   readonly pair: LossPair;
 }
 
-export type LossPair = Pair<Differences>;
+export type LossPair = PairNode<LocalDifferences>;
 
 /** What is to blame, old and new: the same for the same two, by whatever way they are met. */
-export function causeOf({ within, pair }: Loss): Twin {
-  return within ?? twinOf(pair.a, pair.b);
+export function causeOf({ within, pair }: LocatedLoss): TextPair {
+  return within ?? compareText(pair.a, pair.b);
 }
 
 /** Stands for all items of a list. */
@@ -50,49 +59,49 @@ export const ITEM = '0';
 /** How many ways through the alternatives of a schema are looked at. */
 const MOST_WAYS = 64;
 
-const NOTHING_LOST: ReturnType<Look<Differences>> = { flaw: undefined, steps: [] };
+const NOTHING_LOST: ReturnType<LocalCheck<LocalDifferences>> = { flaw: undefined, steps: [] };
 
 /** What the second schema of a pair lacks by itself, and in which parts more may be lacking. */
-export const lossLook =
-  (side: 'request' | 'response'): Look<Differences> =>
+export const checkLostProperties =
+  (side: 'request' | 'response'): LocalCheck<LocalDifferences> =>
   (a, b) => {
     // Most pairs differ in a bound or a member, which have no parts that could be lost.
-    if (isPlainScalar(a) && isPlainScalar(b)) return NOTHING_LOST;
-    const is = flat(b, MOST_WAYS);
+    if (isSimpleScalar(a) && isSimpleScalar(b)) return NOTHING_LOST;
+    const is = toDisjuncts(b, MOST_WAYS);
     const members = newMembers(a, b);
-    const quiet: Quiet[] = [...formNamesAdded(a, b), ...nullableBeside(a, b)];
-    const lost: Lost[] = [];
-    const steps: Step[] = [];
-    const found = (): ReturnType<Look<Differences>> => ({
+    const quiet: AnnotationDifference[] = [...formNamesAdded(a, b), ...nullableBeside(a, b)];
+    const lost: LostProperty[] = [];
+    const steps: Dependency[] = [];
+    const found = (): ReturnType<LocalCheck<LocalDifferences>> => ({
       flaw: lost.length + members.length + quiet.length > 0 ? { lost, members, quiet } : undefined,
       steps,
     });
     // Nothing is lost where anything may come.
-    if (isFree(b, is)) return found();
-    const forms = toldApart(a, b, side);
+    if (admitsAnyNames(b, is)) return found();
+    const forms = pairDisjointBranches(a, b, side);
     const rest = forms?.rest ?? a;
-    const was = flat(rest, MOST_WAYS);
+    const was = toDisjuncts(rest, MOST_WAYS);
     for (const pair of forms?.pairs ?? []) steps.push({ pointer: '', ...pair });
     const step = (key: string | number, old: Iterable<Schema>, now: Iterable<Schema>): void => {
-      const [x, y] = [anyOfThese(old), anyOfThese(now)];
-      if (x === undefined || y === undefined || sameText(x, y)) return;
-      steps.push({ pointer: below('', key), a: x, b: y });
+      const [x, y] = [joinOf(old), joinOf(now)];
+      if (x === undefined || y === undefined || isTextEqual(x, y)) return;
+      steps.push({ pointer: appendPointer('', key), a: x, b: y });
     };
     const isObject = is.some(mayBeObject);
-    const same = sameNames(was, is);
+    const same = unchangedNames(was, is);
     const [said, told] = [propertiesOf(was, side, same), propertiesOf(is, side, same)];
     const undeclared: string[] = [];
     const lose = (name: string): void => {
       const required = was.every((k) => k.required.includes(name));
-      lost.push({ name, required, within: declaredIn(a, b, name) });
+      lost.push({ name, required, within: declaringConjunct(a, b, name) });
     };
     for (const [name, schemas] of said) {
-      const others = heldAt(is, name, side);
+      const others = schemasAtName(is, name, side);
       const [other, ...more] = others;
       const isGone =
         other === undefined
-          ? isObject && !mayCome(comesIn(b, side), name)
-          : more.length === 0 && isNeverNow(schemas, other, side);
+          ? isObject && !mayOccur(possibleProperties(b, side), name)
+          : more.length === 0 && becameEmpty(schemas, other, side);
       if (!isGone && isObject && isSaidOpen(is) && !is.some((k) => k.properties.has(name))) undeclared.push(name);
       if (isGone) lose(name);
       else {
@@ -101,21 +110,21 @@ export const lossLook =
       }
     }
     const added = [...told.keys()].filter((name) => !said.has(name));
-    for (const name of added) step(name, heldAt(was, name, side), heldAt(is, name, side));
+    for (const name of added) step(name, schemasAtName(was, name, side), schemasAtName(is, name, side));
     const optional = added.filter((name) => !is.some((k) => k.required.includes(name)));
     quiet.push(
       ...named('undeclared', undeclared, a, b),
-      ...(isPlainObject(a) && isPlainObject(b) && isOpen(was) ? named('declared', optional, a, b) : []),
+      ...(isSimpleObject(a) && isSimpleObject(b) && isOpen(was) ? named('declared', optional, a, b) : []),
     );
     // What is looked for from here on stands in neither of them.
-    if (isPlainObject(a) && isPlainObject(b)) return found();
-    const [could, may] = [comesIn(rest, side), comesIn(b, side)];
+    if (isSimpleObject(a) && isSimpleObject(b)) return found();
+    const [could, may] = [possibleProperties(rest, side), possibleProperties(b, side)];
     for (const [pattern, schemas] of could.patterns) {
-      const name = nameLike(pattern);
-      if (name !== undefined && !was.some((k) => k.properties.has(name))) step(name, schemas, heldAt(is, name, side));
+      const name = exampleName(pattern);
+      if (name !== undefined && !was.some((k) => k.properties.has(name))) step(name, schemas, schemasAtName(is, name, side));
     }
     if (could.others.size > 0 && may.others.size > 0)
-      step(freeName(new Set([...was, ...is].flatMap((k) => [...k.properties.keys()]))), could.others, may.others);
+      step(freshName(new Set([...was, ...is].flatMap((k) => [...k.properties.keys()]))), could.others, may.others);
     if (hasNoItems(is, side) && !hasNoItems(was, side) && could.items.size + could.first.length > 0) {
       lose(ITEM);
       return found();
@@ -129,13 +138,13 @@ export const lossLook =
  * May anything come? Where a form of an `anyOf` says which other names may come, those that say nothing of that are free to
  * send any, and so is a form of a `oneOf` that declares nothing.
  */
-function isFree(schema: Schema, ways: readonly Keywords[]): boolean {
-  if (isPlainObject(schema) && ways.every((k) => k.properties.size > 0)) return false;
-  const each = formsOfEither(schema);
+function admitsAnyNames(schema: Schema, ways: readonly Keywords[]): boolean {
+  if (isSimpleObject(schema) && ways.every((k) => k.properties.size > 0)) return false;
+  const each = derivedBranches(schema);
   // What was put together here says nothing of its forms together.
-  if (each !== undefined) return each.some((form) => isFree(form, flat(form, MOST_WAYS)));
-  const { names, patterns, open } = declaredBy(schema);
-  if (open)
+  if (each !== undefined) return each.some((form) => admitsAnyNames(form, toDisjuncts(form, MOST_WAYS)));
+  const { names, patterns, allowsOthers } = declaredNamesOf(schema);
+  if (allowsOthers)
     return (
       ways.length >= MOST_WAYS ||
       ways.some((k) => mayBeObject(k) && k.additional === undefined && k.unevaluatedProperties === undefined)
@@ -161,19 +170,19 @@ function mayBeObject({ types }: Keywords): boolean {
 }
 
 /** Any of several where there are several. */
-function anyOfThese(schemas: Iterable<Schema>): Schema | undefined {
+function joinOf(schemas: Iterable<Schema>): Schema | undefined {
   const [first, ...others] = schemas;
-  return first === undefined ? undefined : eitherOf(first, others);
+  return first === undefined ? undefined : joinSchemas(first, others);
 }
 
-export type LossWeb = Web<Differences>;
+export type LossGraph = PairGraph<LocalDifferences>;
 
 /** Lists of pairs are shared by many roots, and so is what is made of them. */
-const made = new WeakMap<readonly LossPair[], readonly Loss[]>();
+const made = new WeakMap<readonly LossPair[], readonly LocatedLoss[]>();
 
 /** What of the old schema's properties the new one can't send; below what is lost nothing else is told. */
-export function losses(web: LossWeb, old: Schema, now: Schema): readonly Loss[] {
-  const pairs = web.flaws(web.pair(old, now));
+export function losses(web: LossGraph, old: Schema, now: Schema): readonly LocatedLoss[] {
+  const pairs = web.failuresBelow(web.nodeFor(old, now));
   const known = made.get(pairs);
   if (known !== undefined) return known;
   const list = pairs.flatMap(lossesOf);
@@ -181,26 +190,31 @@ export function losses(web: LossWeb, old: Schema, now: Schema): readonly Loss[] 
   return list;
 }
 
-const own = new WeakMap<LossPair, readonly Loss[]>();
+const own = new WeakMap<LossPair, readonly LocatedLoss[]>();
 
 /** Of one pair, which many lists hold. */
-export function lossesOf(pair: LossPair): readonly Loss[] {
+export function lossesOf(pair: LossPair): readonly LocatedLoss[] {
   const known = own.get(pair);
   if (known !== undefined) return known;
-  const list = (pair.flaw?.lost ?? []).map((l) => ({ ...l, pair }));
+  const list = (pair.localFailure?.lost ?? []).map((l) => ({ ...l, pair }));
   own.set(pair, list);
   return list;
 }
 
 /** What is lost, for a sentence; `value` leads to it. */
-export function lossWords({ name, pair }: Loss, value: string): string {
-  const isItem = name === ITEM && !flat(pair.a, MOST_WAYS).some((k) => k.properties.has(name));
+export function lossWords({ name, pair }: LocatedLoss, value: string): string {
+  const isItem = name === ITEM && !toDisjuncts(pair.a, MOST_WAYS).some((k) => k.properties.has(name));
   return isItem ? `what ${value.slice(0, -ITEM.length - 1) || 'the list'} holds` : name;
 }
 
 /** The way to what is lost. O(all that is lost on the way). */
-export function wayToLoss(web: LossWeb, old: Schema, now: Schema, { pair }: Loss): Reached<Differences> | undefined {
-  return web.wayBetween(web.pair(old, now), pair);
+export function pathToLoss(
+  web: LossGraph,
+  old: Schema,
+  now: Schema,
+  { pair }: LocatedLoss,
+): FailurePath<LocalDifferences> | undefined {
+  return web.shortestPath(web.nodeFor(old, now), pair);
 }
 
 /** The members of an enumeration that says that others may come: a union with its bare type. */

@@ -1,69 +1,69 @@
 /** The questions of one comparison, each asked once, whatever asks: pairs of schemas, and what is wrong with them. */
 
-import { once } from '../../base/lazy.ts';
-import { twinOf } from '../../schema/equality/equal-pairs.ts';
+import { lazy } from '../../base/lazy.ts';
+import { compareText } from '../../schema/equality/equal-pairs.ts';
 import { PairMap } from '../../schema/model/pair-map.ts';
-import { type Schema, target } from '../../schema/model/schema.ts';
+import { dereference, type Schema } from '../../schema/model/schema.ts';
 import type { Side } from '../../schema/model/side.ts';
-import { isSideless } from '../../schema/model/side-view.ts';
-import { type Effort, newAnswers } from '../../schema/search/cache.ts';
-import { type Given, INSIDE, inside, type Verdict } from '../../schema/search/witness.ts';
-import type { Look, Pair, Step } from '../../schema/subschema/pair.ts';
-import { Web } from '../../schema/subschema/pair-graph.ts';
-import { implied } from '../../schema/subschema/structural.ts';
-import { newTelling, type Telling, touchedBefore } from '../changes/cause-log.ts';
+import { isSideIndependent } from '../../schema/model/side-view.ts';
+import { type Budget, newSearchCache } from '../../schema/search/cache.ts';
+import { type AssumedEmpty, CONTAINED, type Containment, isSubschema } from '../../schema/search/witness.ts';
+import type { Dependency, LocalCheck, PairNode } from '../../schema/subschema/pair.ts';
+import { PairGraph } from '../../schema/subschema/pair-graph.ts';
+import { checkStructurally } from '../../schema/subschema/structural.ts';
+import { addAffectedIfReported, newTelling, type ReportLog } from '../changes/cause-log.ts';
 import type { Affected } from '../changes/change.ts';
-import { cutAbsorbed, newAbsorbing } from './absorbed-branches.ts';
-import type { KeyLost } from './item-keys.ts';
-import { lifted, soundIn } from './lift-witness.ts';
-import { type LossWeb, lossLook } from './lost-properties.ts';
-import type { Blamed, Body, Direction, Flaw } from './pair-flaw.ts';
-import { explain, restore } from './root-cause.ts';
+import { dropSubsumedBranches, newAbsorbing } from './absorbed-branches.ts';
+import type { DescribeLostKey } from './item-keys.ts';
+import { assumeProven, liftWitness } from './lift-witness.ts';
+import { checkLostProperties, type LossGraph } from './lost-properties.ts';
+import type { ContainmentFailure, RootCause, SideState, WholeWitness } from './pair-flaw.ts';
+import { attributeToBranch, reinstate } from './root-cause.ts';
 
 /** How many flaws are tried to be shown in a whole body before all of it is searched. */
 const MOST_SHOWN = 12;
 /** How many ways may turn out to be none, for one question. */
 const MOST_CUTS = 300;
 
-export interface Memory extends Telling {
-  readonly directions: Readonly<Record<Side, Direction>>;
-  readonly losses: Readonly<Record<'request' | 'response', LossWeb>>;
+export interface ComparisonSession extends ReportLog {
+  readonly directions: Readonly<Record<Side, SideState>>;
+  readonly losses: Readonly<Record<'request' | 'response', LossGraph>>;
   /** How hard it is looked for what changes nothing for clients: as for all else where the answers are the same ones. */
-  readonly brief: Effort;
+  readonly advisoryBudget: Budget;
   /** The extension that marks an enumeration as open. */
   readonly openEnumerations: string | undefined;
-  readonly keyLost: KeyLost;
+  readonly keyLost: DescribeLostKey;
 }
 
 /** `sideless` where nothing is said of requests or responses alone: then what is found for one holds for the other. */
-export function newMemory(
+export function newSession(
   openEnumerations?: string,
   sideless: () => boolean = () => false,
-  keyLost: KeyLost = () => undefined,
-): Memory {
-  const direction = (side: Side): Direction => ({
-    web: new Web(implies(side)),
-    answers: newAnswers(),
+  keyLost: DescribeLostKey = () => undefined,
+): ComparisonSession {
+  const direction = (side: Side): SideState => ({
+    web: new PairGraph(implies(side)),
+    answers: newSearchCache(),
     verdicts: new Map(),
     absorbing: newAbsorbing(),
     explained: new Map(),
   });
-  const implies = inBoth(
-    (side: Side): Look<Flaw> =>
+  const implies = shareSideIndependent(
+    (side: Side): LocalCheck<ContainmentFailure> =>
       (a, b) => {
-        const { plain, steps } = implied(a, b, side);
+        const { plain, steps } = checkStructurally(a, b, side);
         return { flaw: plain ? undefined : { kind: 'open' }, steps };
       },
   );
-  const loses = inBoth(lossLook);
+  const loses = shareSideIndependent(checkLostProperties);
   // Asked when something differs.
-  const both = once(() => {
+  const both = lazy(() => {
     const shared = sideless();
-    const [request, lost] = [direction('request'), new Web(loses('request'))];
+    const [request, lost] = [direction('request'), new PairGraph(loses('request'))];
     return {
       brief: shared ? ('full' as const) : ('little' as const),
       directions: { request, response: shared ? request : direction('response'), either: direction('either') },
-      losses: { request: lost, response: shared ? lost : new Web(loses('response')) },
+      losses: { request: lost, response: shared ? lost : new PairGraph(loses('response')) },
     };
   });
   return {
@@ -73,7 +73,7 @@ export function newMemory(
     get losses() {
       return both().losses;
     },
-    get brief() {
+    get advisoryBudget() {
       return both().brief;
     },
     openEnumerations,
@@ -83,115 +83,115 @@ export function newMemory(
 }
 
 /** Pairs that are the same in requests and responses are looked at once. */
-function inBoth<S, T>(lookOn: (side: S) => Look<T>): (side: S) => Look<T> {
-  const seen = new PairMap<ReturnType<Look<T>>>();
+function shareSideIndependent<S, T>(lookOn: (side: S) => LocalCheck<T>): (side: S) => LocalCheck<T> {
+  const seen = new PairMap<ReturnType<LocalCheck<T>>>();
   return (side) => {
     const look = lookOn(side);
     return (a, b) => {
       const known = seen.get(a, b);
       if (known !== undefined) return known;
       const found = look(a, b);
-      if (isSideless(a) && isSideless(b)) seen.set(a, b, found);
+      if (isSideIndependent(a) && isSideIndependent(b)) seen.set(a, b, found);
       return found;
     };
   };
 }
 
 /** Asks about every open pair that this one rests on, each by itself: what others answer is given. */
-function settled(direction: Direction, root: Pair<Flaw>, side: Side, effort: Effort): void {
+function resolveOpenPairs(direction: SideState, root: PairNode<ContainmentFailure>, side: Side, effort: Budget): void {
   const { web, answers, explained } = direction;
   for (;;) {
-    const open = web.flaws(root).filter((pair) => pair.flaw?.kind === 'open');
+    const open = web.failuresBelow(root).filter((pair) => pair.localFailure?.kind === 'open');
     if (open.length === 0) break;
     let fewer = false;
     for (const pair of open) {
-      const steps: Step[] = [];
-      const given: Given = ({ pos, neg, at }) => {
+      const steps: Dependency[] = [];
+      const given: AssumedEmpty = ({ pos, neg, at }) => {
         const [one, ...others] = pos;
-        if (one === undefined || others.length > 0 || one.group === 0) return false;
+        if (one === undefined || others.length > 0 || one.producerId === 0) return false;
         const [no, ...more] = neg;
         if (no === undefined) return false;
         // All or nothing is told at once.
         if (typeof no.keywords() === 'boolean') return false;
-        if (more.length > 0) return neg.some((n) => web.known(one.schema, n)?.fails === false);
-        if (!corresponds(web, one.schema, no)) return false;
+        if (more.length > 0) return neg.some((n) => web.find(one.schema, n)?.isRefuted === false);
+        if (!isSuccessorPair(web, one.schema, no)) return false;
         steps.push({ pointer: at ?? '', a: one.schema, b: no });
         return true;
       };
-      const verdict = inside(pair.a, pair.b, side, 'sent', answers, given, effort);
-      web.amend(pair, verdict.kind === 'inside' ? undefined : verdict, verdict.kind === 'inside' ? steps : []);
-      fewer ||= verdict.kind === 'inside';
+      const verdict = isSubschema(pair.a, pair.b, side, 'producer', answers, given, effort);
+      web.refine(pair, verdict.kind === 'contained' ? undefined : verdict, verdict.kind === 'contained' ? steps : []);
+      fewer ||= verdict.kind === 'contained';
     }
     // What fails still fails where all of them are wrong.
-    if (fewer) web.settle();
-    const more = explain(open, side, web, explained);
-    if (more) web.settle();
+    if (fewer) web.recomputeFixedPoint();
+    const more = attributeToBranch(open, side, web, explained);
+    if (more) web.recomputeFixedPoint();
     if (!more && !fewer) break;
   }
-  cutAbsorbed(direction, root, side);
+  dropSubsumedBranches(direction, root, side);
 }
 
 /** Is one the other's new or old form, so that they are asked about by themselves? What stands elsewhere is no answer to rest on. */
-function corresponds(web: Web<Flaw>, sent: Schema, taken: Schema): boolean {
-  const [a, b] = [target(sent), target(taken)];
-  return a.place.pointer === b.place.pointer || web.known(a, b) !== undefined || twinOf(a, b).parts !== undefined;
+function isSuccessorPair(web: PairGraph<ContainmentFailure>, sent: Schema, taken: Schema): boolean {
+  const [a, b] = [dereference(sent), dereference(taken)];
+  return a.place.pointer === b.place.pointer || web.find(a, b) !== undefined || compareText(a, b).differingChildren !== undefined;
 }
 
 /** Is what `a`'s sender may send held by `b`? Remembered. */
-export function decided(memory: Memory, a: Schema, b: Schema, side: Side, effort: Effort = 'full'): Verdict {
+export function containment(memory: ComparisonSession, a: Schema, b: Schema, side: Side, effort: Budget = 'full'): Containment {
   const direction = memory.directions[side];
-  const root = direction.web.pair(a, b);
-  if (!root.fails) return INSIDE;
-  settled(direction, root, side, effort);
-  if (!root.fails) return INSIDE;
+  const root = direction.web.nodeFor(a, b);
+  if (!root.isRefuted) return CONTAINED;
+  resolveOpenPairs(direction, root, side, effort);
+  if (!root.isRefuted) return CONTAINED;
   const known = direction.verdicts.get(root);
   if (known !== undefined) return known;
-  const verdict = shown(direction, root, side, effort);
+  const verdict = findWholeWitness(direction, root, side, effort);
   direction.verdicts.set(root, verdict);
   return verdict;
 }
 
-function shown(direction: Direction, root: Pair<Flaw>, side: Side, effort: Effort): Verdict {
+function findWholeWitness(direction: SideState, root: PairNode<ContainmentFailure>, side: Side, effort: Budget): Containment {
   for (let cuts = 0; cuts < MOST_CUTS; cuts++) {
-    const reached = direction.web.nearestFlaws(root, MOST_SHOWN);
-    if (!root.fails) return INSIDE;
+    const reached = direction.web.nearestFailures(root, MOST_SHOWN);
+    if (!root.isRefuted) return CONTAINED;
     let cut = false;
     for (const one of reached) {
-      const found = lifted(direction, one, side);
-      if (typeof found === 'object' && 'value' in found) return { kind: 'outside', witness: found.value };
+      const found = liftWitness(direction, one, side);
+      if (typeof found === 'object' && 'value' in found) return { kind: 'counterexample', witness: found.value };
       cut ||= found === 'cut';
     }
     if (!cut) break;
-    restore(direction.explained, direction.web);
+    reinstate(direction.explained, direction.web);
   }
-  return inside(root.a, root.b, side, 'sent', direction.answers, soundIn(direction.web), effort);
+  return isSubschema(root.a, root.b, side, 'producer', direction.answers, assumeProven(direction.web), effort);
 }
 
 /**
  * Was all that is to blame for this pair told before? Then this is one more that it touches, and nothing is put together
  * anew to show it. `but` leaves some of it out.
  */
-export function toldBefore(
-  memory: Memory,
+export function wasReported(
+  memory: ComparisonSession,
   { sent, taken, side }: { readonly sent: Schema; readonly taken: Schema; readonly side: Side },
   rule: string,
   at: Affected,
-  { but, effort = 'full' }: { readonly but?: Leaves | undefined; readonly effort?: Effort } = {},
+  { but, effort = 'full' }: { readonly but?: IsExempt | undefined; readonly effort?: Budget } = {},
 ): boolean {
   const direction = memory.directions[side];
-  const root = direction.web.pair(sent, taken);
-  if (root.fails) settled(direction, root, side, effort);
-  const flaws = direction.web.flaws(root);
-  return touchedBefore(memory, but === undefined ? flaws : without(flaws, but), () => rule, rule, at);
+  const root = direction.web.nodeFor(sent, taken);
+  if (root.isRefuted) resolveOpenPairs(direction, root, side, effort);
+  const flaws = direction.web.failuresBelow(root);
+  return addAffectedIfReported(memory, but === undefined ? flaws : without(flaws, but), () => rule, rule, at);
 }
 
-type Leaves = (part: Pick<Blamed, 'sent' | 'taken'>) => boolean;
+type IsExempt = (part: Pick<RootCause, 'sent' | 'taken'>) => boolean;
 
-const left = new WeakMap<readonly Pair<Flaw>[], WeakMap<Leaves, readonly Pair<Flaw>[]>>();
+const left = new WeakMap<readonly PairNode<ContainmentFailure>[], WeakMap<IsExempt, readonly PairNode<ContainmentFailure>[]>>();
 
 /** The same list for the same question. */
-function without(flaws: readonly Pair<Flaw>[], but: Leaves): readonly Pair<Flaw>[] {
-  const row = left.get(flaws) ?? new WeakMap<Leaves, readonly Pair<Flaw>[]>();
+function without(flaws: readonly PairNode<ContainmentFailure>[], but: IsExempt): readonly PairNode<ContainmentFailure>[] {
+  const row = left.get(flaws) ?? new WeakMap<IsExempt, readonly PairNode<ContainmentFailure>[]>();
   left.set(flaws, row);
   const list = row.get(but) ?? flaws.filter((p) => !but({ sent: p.a, taken: p.b }));
   row.set(but, list);
@@ -199,47 +199,53 @@ function without(flaws: readonly Pair<Flaw>[], but: Leaves): readonly Pair<Flaw>
 }
 
 /** What is to blame for a pair that is not inside: the pair itself where no part of it is. */
-export function blame(memory: Memory, sent: Schema, taken: Schema, side: Side, effort?: Effort): readonly Blamed[] {
-  const whole = decided(memory, sent, taken, side, effort);
-  if (whole.kind === 'inside') return [];
+export function rootCauses(
+  memory: ComparisonSession,
+  sent: Schema,
+  taken: Schema,
+  side: Side,
+  effort?: Budget,
+): readonly RootCause[] {
+  const whole = containment(memory, sent, taken, side, effort);
+  if (whole.kind === 'contained') return [];
   const direction = memory.directions[side];
-  const root = direction.web.pair(sent, taken);
-  const flaws = direction.web.flaws(root);
+  const root = direction.web.nodeFor(sent, taken);
+  const flaws = direction.web.failuresBelow(root);
   const { blamed } = direction;
   if (blamed?.root === root && blamed.flaws === flaws && blamed.whole === whole) return blamed.list;
-  const list = blamedFor(direction, root, flaws, whole, side);
+  const list = collectRootCauses(direction, root, flaws, whole, side);
   direction.blamed = { root, flaws, whole, list };
   return list;
 }
 
-function blamedFor(
-  direction: Direction,
-  root: Pair<Flaw>,
-  flaws: readonly Pair<Flaw>[],
-  whole: Exclude<Verdict, { kind: 'inside' }>,
+function collectRootCauses(
+  direction: SideState,
+  root: PairNode<ContainmentFailure>,
+  flaws: readonly PairNode<ContainmentFailure>[],
+  whole: Exclude<Containment, { kind: 'contained' }>,
   side: Side,
-): readonly Blamed[] {
+): readonly RootCause[] {
   // What shows the whole shows its only flaw.
   const only = (): { readonly value: unknown } | undefined =>
-    whole.kind === 'outside' && flaws.length === 1 ? { value: whole.witness } : undefined;
-  const all = flaws.flatMap((pair): Blamed[] => {
-    if (pair.flaw === undefined || pair.flaw.kind === 'open') return [];
-    const body = (): Body => {
+    whole.kind === 'counterexample' && flaws.length === 1 ? { value: whole.witness } : undefined;
+  const all = flaws.flatMap((pair): RootCause[] => {
+    if (pair.localFailure === undefined || pair.localFailure.kind === 'open') return [];
+    const body = (): WholeWitness => {
       for (let cuts = 0; cuts < MOST_CUTS; cuts++) {
-        const reached = direction.web.wayBetween(root, pair);
+        const reached = direction.web.shortestPath(root, pair);
         if (reached === undefined) return 'never';
-        const found = lifted(direction, reached, side);
+        const found = liftWitness(direction, reached, side);
         if (found !== 'cut') return 'value' in found ? found : (only() ?? found);
-        restore(direction.explained, direction.web);
+        reinstate(direction.explained, direction.web);
       }
       return { why: `more than ${MOST_CUTS} ways` };
     };
-    const pointer = (): string => direction.web.wayBetween(root, pair)?.pointer ?? '';
-    return [{ cause: pair, sent: pair.a, taken: pair.b, pointer, verdict: pair.flaw, body }];
+    const pointer = (): string => direction.web.shortestPath(root, pair)?.pointer ?? '';
+    return [{ cause: pair, sent: pair.a, taken: pair.b, pointer, verdict: pair.localFailure, body }];
   });
   // Where the whole could not be shown, what is wrong with its parts proves nothing: what is unknown of them is told alone.
-  const kept = whole.kind === 'outside' ? all : all.filter((b) => b.verdict.kind === 'undecided');
-  if (kept.some((b) => b.verdict.kind === 'outside') || (whole.kind === 'undecided' && kept.length > 0)) return kept;
-  const body: Body = whole.kind === 'outside' ? { value: whole.witness } : whole;
+  const kept = whole.kind === 'counterexample' ? all : all.filter((b) => b.verdict.kind === 'undecided');
+  if (kept.some((b) => b.verdict.kind === 'counterexample') || (whole.kind === 'undecided' && kept.length > 0)) return kept;
+  const body: WholeWitness = whole.kind === 'counterexample' ? { value: whole.witness } : whole;
   return [{ cause: root, sent: root.a, taken: root.b, pointer: () => '', verdict: whole, body: () => body }];
 }

@@ -1,15 +1,15 @@
 /** Changes that come of a router fact and not of a route. */
 
 import type { AnyFact } from '../../routes/examples/fact-probes.ts';
-import type { Following } from '../../routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../../routes/follow/outcome.ts';
 import type { Router } from '../../routes/index/router.ts';
 import { rebuilt } from '../../routes/index/variants.ts';
 import type { Request } from '../../routes/request/request.ts';
 import type { Facts } from '../../routes/table/router-facts.ts';
-import type { Made } from '../changes/change.ts';
+import type { ChangeDraft } from '../changes/change.ts';
 import { type Asked, seen } from './routing-changes.ts';
 
-type Follow = (router: Router, request: Request) => Following;
+type Follow = (router: Router, request: Request) => RoutingOutcome;
 
 /**
  * The fact because of which a request fares otherwise: with its old value it would fare as before. All that changed where
@@ -29,9 +29,9 @@ export function factOf(
 }
 
 /** The change under the name of the fact. */
-export function factChange(old: Router, now: Router, names: readonly AnyFact[], change: Made): Made {
+export function factChange(old: Router, now: Router, names: readonly AnyFact[], change: ChangeDraft): ChangeDraft {
   const said = names.map((name) => `${name} was ${factText(old, name)} and is ${factText(now, name)} now`).join(', ');
-  const place = ({ table }: Router): Made['old'] => ({ file: table.place.file, pointer: '/router' });
+  const place = ({ table }: Router): ChangeDraft['old'] => ({ file: table.place.file, pointer: '/router' });
   return {
     ...change,
     rule: 'versions/router-fact',

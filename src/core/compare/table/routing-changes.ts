@@ -1,28 +1,28 @@
 /** What became of one request under two route tables, as a change. */
 import { literalText } from '../../paths/pattern.ts';
-import type { Following } from '../../routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../../routes/follow/outcome.ts';
 import type { Router } from '../../routes/index/router.ts';
-import type { Leaf } from '../../routes/index/segment-tree.ts';
+import type { RouteShape } from '../../routes/index/segment-tree.ts';
 import { samePath } from '../../routes/precedence/precedence.ts';
 import { headerOf } from '../../routes/request/requested-version.ts';
 import { routeTitle } from '../../routes/table/route.ts';
-import { type Change, type Made, plain } from '../changes/change.ts';
+import { type Change, type ChangeDraft, newChange } from '../changes/change.ts';
 import type { ChangeRuleId } from '../changes/rules/index.ts';
 
 /** One request with its two answers, and the path that it was made for. */
 export interface Asked {
   readonly path: string;
-  readonly was: Following;
-  readonly is: Following;
+  readonly was: RoutingOutcome;
+  readonly is: RoutingOutcome;
 }
 
 /** Whose handler does what the request asks for: one that refuses a value doesn't. */
-export function takerOf({ leaf, outcome }: Following): Leaf | undefined {
+export function takerOf({ leaf, outcome }: RoutingOutcome): RouteShape | undefined {
   return outcome === 'routed' ? leaf : undefined;
 }
 
 /** What a client sees of an answer; equal ones are no change. */
-export function seen(following: Following): string {
+export function seen(following: RoutingOutcome): string {
   const { outcome, status, allow, responseType } = following;
   const handler = takerOf(following)?.route.handler;
   return JSON.stringify([
@@ -35,7 +35,7 @@ export function seen(following: Following): string {
 }
 
 /** The change that the request shows; undefined where nobody is told apart by it. */
-export function routingChange(old: Router, now: Router, { path, was, is }: Asked): Made | undefined {
+export function routingChange(old: Router, now: Router, { path, was, is }: Asked): ChangeDraft | undefined {
   if (seen(was) === seen(is)) return undefined;
   const [a, b] = [was.leaf, is.leaf];
   const { method, target } = was.request;
@@ -46,8 +46,8 @@ export function routingChange(old: Router, now: Router, { path, was, is }: Asked
     status: is.status === null ? null : String(is.status),
     media: null,
   };
-  const change = (rule: ChangeRuleId, effect: Change['effect'], message: string, advice: string | null = null): Made => ({
-    ...plain(at, rule, effect, a?.route, b?.route),
+  const change = (rule: ChangeRuleId, effect: Change['effect'], message: string, advice: string | null = null): ChangeDraft => ({
+    ...newChange(at, rule, effect, a?.route, b?.route),
     message,
     advice,
     witness: witnessOf(was, is),
@@ -96,14 +96,14 @@ export function routingChange(old: Router, now: Router, { path, was, is }: Asked
   );
 }
 
-function adviceFor(was: Following, is: Following): string {
+function adviceFor(was: RoutingOutcome, is: RoutingOutcome): string {
   if (is.outcome === 'not-acceptable' && was.responseType !== undefined) return `Keep returning ${was.responseType.type}.`;
   if (is.outcome === 'unsupported-media-type') return 'Keep accepting this type.';
   return `Declare ${was.leaf === undefined ? 'it' : routeTitle(was.leaf.route)} again, or redirect.`;
 }
 
 /** The request as a witness, with who took it and who takes it. */
-export function witnessOf(was: Following, is: Following): NonNullable<Change['witness']> {
+export function witnessOf(was: RoutingOutcome, is: RoutingOutcome): NonNullable<Change['witness']> {
   const { method, target, headers } = was.request;
   return {
     kind: 'request',
@@ -116,13 +116,13 @@ export function witnessOf(was: Following, is: Following): NonNullable<Change['wi
 }
 
 /** Status and Allow, where one comes. */
-export function answerOf({ status, outcome, allow }: Following): string {
+export function answerOf({ status, outcome, allow }: RoutingOutcome): string {
   const methods = allow === null ? '' : ` (Allow: ${allow.join(', ')})`;
   return `${status ?? (outcome === 'routed' ? 'by the router itself' : outcome)}${methods}`;
 }
 
 /** The headers that media types are told by. */
-function negotiated({ request }: Following): string {
+function negotiated({ request }: RoutingOutcome): string {
   const said = ['Accept', 'Content-Type'].flatMap((name) => {
     const text = headerOf(request, name);
     return text === undefined ? [] : [`${name}: ${text}`];
@@ -131,7 +131,7 @@ function negotiated({ request }: Following): string {
 }
 
 /** A new name for the same: the old one stands nowhere any more, and the new one stood nowhere before. */
-function isRenamed(old: Router, now: Router, a: Leaf, b: Leaf): boolean {
+function isRenamed(old: Router, now: Router, a: RouteShape, b: RouteShape): boolean {
   return !has(old, b.route.handler) && !has(now, a.route.handler) && samePath(old, a, b) && samePath(now, a, b);
 }
 
@@ -143,10 +143,10 @@ function has({ table }: Router, handler: string): boolean {
   return known.has(handler);
 }
 
-type Make = (rule: ChangeRuleId, effect: Change['effect'], message: string, advice?: string) => Made;
+type Make = (rule: ChangeRuleId, effect: Change['effect'], message: string, advice?: string) => ChangeDraft;
 
-function taken(asked: string, from: Leaf, to: Leaf, change: Make): Made {
-  const isLiteral = (l: Leaf): boolean => l.shape.every((p) => literalText(p) !== undefined);
+function taken(asked: string, from: RouteShape, to: RouteShape, change: Make): ChangeDraft {
+  const isLiteral = (l: RouteShape): boolean => l.shape.every((p) => literalText(p) !== undefined);
   if (isLiteral(from) && !isLiteral(to)) {
     return change(
       'versions/routing-fell-through',
@@ -164,7 +164,7 @@ function taken(asked: string, from: Leaf, to: Leaf, change: Make): Made {
 }
 
 /** The same handler in another format: risky where nobody asked for one, breaking where the client did. */
-function otherType(was: Following, is: Following, change: Make): Made {
+function otherType(was: RoutingOutcome, is: RoutingOutcome, change: Make): ChangeDraft {
   const { leaf, request } = was;
   const title = leaf === undefined ? request.target : routeTitle(leaf.route);
   const types = [was, is].map((f) => f.responseType?.type ?? 'no declared type');
@@ -185,8 +185,8 @@ function otherType(was: Following, is: Following, change: Make): Made {
 }
 
 /** A value that the handler of the same path refuses now, or no longer refuses. */
-function refused(asked: string, was: Following, is: Following, change: Make): Made {
-  const answered = (f: Following): string => `refused${f.status === null ? '' : ` (${f.status})`}`;
+function refused(asked: string, was: RoutingOutcome, is: RoutingOutcome, change: Make): ChangeDraft {
+  const answered = (f: RoutingOutcome): string => `refused${f.status === null ? '' : ` (${f.status})`}`;
   if (is.outcome !== 'refused')
     return is.outcome === 'routed'
       ? change(

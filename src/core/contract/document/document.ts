@@ -1,8 +1,8 @@
 /** What every part of the reader shares: where it is, how references are followed, and where flaws are noted. */
 import { isMapping, kindOf, type Mapping, member } from '../../base/json.ts';
 import { suggest } from '../../base/nearest-word.ts';
-import { below, escaped, type Place, pointerKeys } from '../../base/place.ts';
-import type { Both, Schema } from '../../schema/model/schema.ts';
+import { appendPointer, escapePointerToken, type Place, pointerKeys } from '../../base/place.ts';
+import type { Schema, SchemaPair } from '../../schema/model/schema.ts';
 import type { DocumentFlaw } from '../model/contract.ts';
 
 /** The value of another file, named as a reference names it relative to `from`; a sentence when it can't be had. */
@@ -24,7 +24,7 @@ export interface Reader {
   /** What references lead to, by the file that they stand in. */
   readonly followed: Map<string, Map<string, At>>;
   /** What the same references lead to in this document and in another, by the files that they stand in. */
-  readonly paired: WeakMap<Reader, Map<string, Map<string, Map<string, Both>>>>;
+  readonly paired: WeakMap<Reader, Map<string, Map<string, Map<string, SchemaPair>>>>;
   /** What `$id` and `$anchor` name, by file. */
   readonly anchors: Map<string, ReadonlyMap<string, { readonly pointer: string; readonly value: unknown }>>;
 }
@@ -45,14 +45,14 @@ export function newReader(value: Mapping, file: string, dialect: Dialect, load: 
 export function child<T>(at: At<T>, key: string | number): At {
   const { value } = at as At<unknown>;
   const item = typeof value === 'object' && value !== null && Object.hasOwn(value, key) ? (value as Mapping)[key] : undefined;
-  return { value: item, file: at.file, pointer: `${at.pointer}/${typeof key === 'string' ? escaped(key) : key}` };
+  return { value: item, file: at.file, pointer: `${at.pointer}/${typeof key === 'string' ? escapePointerToken(key) : key}` };
 }
 
 export function placeOf({ file, pointer }: Pick<At, 'file' | 'pointer'>): Place {
   return { file, pointer };
 }
 
-export function flaw(
+export function addFlaw(
   reader: Reader,
   at: Pick<At, 'file' | 'pointer'>,
   message: string,
@@ -69,14 +69,14 @@ export function flaw(
 export function mappingAt(reader: Reader, at: At, what: string): At<Mapping> | undefined {
   if (at.value === undefined || at.value === null) return undefined;
   if (isMapping(at.value)) return at as At<Mapping>;
-  return flaw(reader, at, `expected ${what}, found ${kindOf(at.value)}`);
+  return addFlaw(reader, at, `expected ${what}, found ${kindOf(at.value)}`);
 }
 
 /** The items of a list, each with its place; a flaw where something else stands there. */
 export function listAt(reader: Reader, at: At, what: string): readonly At[] {
   if (at.value === undefined || at.value === null) return [];
   if (Array.isArray(at.value)) return at.value.map((_, i) => child(at, i));
-  flaw(reader, at, `expected ${what}, found ${kindOf(at.value)}`);
+  addFlaw(reader, at, `expected ${what}, found ${kindOf(at.value)}`);
   return [];
 }
 
@@ -100,27 +100,27 @@ export function membersAt(
 }
 
 /** Follows references, to one another too, until a mapping is found. Anything that leads nowhere is a flaw. */
-export function resolved(reader: Reader, at: At, what: string): At<Mapping> | undefined {
+export function resolveReference(reader: Reader, at: At, what: string): At<Mapping> | undefined {
   // Most are no references.
   if (isMapping(at.value) && typeof at.value.$ref !== 'string') return at as At<Mapping>;
   let current = at;
   const seen = new Set<string>();
   while (isMapping(current.value) && typeof current.value.$ref === 'string') {
     const key = `${current.file}#${current.pointer}`;
-    if (seen.has(key)) return flaw(reader, at, `the reference ${current.value.$ref} leads back to itself`, 'reference');
+    if (seen.has(key)) return addFlaw(reader, at, `the reference ${current.value.$ref} leads back to itself`, 'reference');
     seen.add(key);
-    const next = follow(reader, current.value.$ref, current);
+    const next = lookup(reader, current.value.$ref, current);
     if (next === undefined) return undefined;
     current = next;
   }
   if (isMapping(current.value)) return current as At<Mapping>;
   // What a whole file holds that is none of ours is nobody's business.
   const found = current.pointer === '' && typeof current.value === 'string' ? 'text' : kindOf(current.value);
-  return flaw(reader, current, `expected ${what}, found ${found}`);
+  return addFlaw(reader, current, `expected ${what}, found ${found}`);
 }
 
 /** What one reference leads to. */
-export function follow(reader: Reader, reference: string, from: At): At | undefined {
+export function lookup(reader: Reader, reference: string, from: At): At | undefined {
   const known = reader.followed.get(from.file)?.get(reference);
   if (known !== undefined) return known;
   const hash = reference.indexOf('#');
@@ -129,7 +129,7 @@ export function follow(reader: Reader, reference: string, from: At): At | undefi
   const file = document === '' ? from.file : fileOf(reader, document, from);
   if (file === undefined) return undefined;
   const value = reader.files.get(file);
-  const found = fragment === '' || fragment.startsWith('/') ? pointed(value, fragment) : anchored(reader, file, fragment);
+  const found = fragment === '' || fragment.startsWith('/') ? atPointer(value, fragment) : atAnchor(reader, file, fragment);
   if (found !== undefined) {
     const at = { value: found.value, file, pointer: found.pointer };
     const row = reader.followed.get(from.file) ?? new Map<string, At>();
@@ -138,7 +138,7 @@ export function follow(reader: Reader, reference: string, from: At): At | undefi
   }
   const near = fragment.startsWith('/') ? nearest(value, fragment) : undefined;
   const hint = near === undefined ? 'check its spelling' : `did you mean ${document}#${near}?`;
-  return flaw(reader, from, `the reference ${reference} leads nowhere; ${hint}`, 'reference');
+  return addFlaw(reader, from, `the reference ${reference} leads nowhere; ${hint}`, 'reference');
 }
 
 function decoded(text: string): string {
@@ -154,7 +154,7 @@ function fileOf(reader: Reader, document: string, from: At): string | undefined 
   const named = namedById(reader, document, from.file);
   if (named !== undefined) return named;
   if (/^[a-z][a-z0-9+.-]*:|^\/\//iu.test(document) && !document.startsWith('file:'))
-    return flaw(
+    return addFlaw(
       reader,
       from,
       `the reference ${document} leads to another machine, which is not asked; the rest of the document is read`,
@@ -162,7 +162,7 @@ function fileOf(reader: Reader, document: string, from: At): string | undefined 
     );
   const loaded = reader.load(decoded(document), from.file);
   if (typeof loaded === 'string')
-    return flaw(reader, from, `the reference ${document} can't be followed: ${loaded}`, 'reference');
+    return addFlaw(reader, from, `the reference ${document} can't be followed: ${loaded}`, 'reference');
   if (!reader.files.has(loaded.file)) reader.files.set(loaded.file, loaded.value);
   return loaded.file;
 }
@@ -186,7 +186,7 @@ function namedById(reader: Reader, document: string, current: string): string | 
 
 const SCHEMAS = '/components/schemas/';
 
-function pointed(root: unknown, pointer: string): { value: unknown; pointer: string } | undefined {
+function atPointer(root: unknown, pointer: string): { value: unknown; pointer: string } | undefined {
   // Most lead to the same place, of which only the last step is another.
   if (pointer.startsWith(SCHEMAS) && isMapping(root) && isMapping(root.components) && isMapping(root.components.schemas)) {
     const name = pointer.slice(SCHEMAS.length);
@@ -209,14 +209,14 @@ function nearest(root: unknown, pointer: string): string | undefined {
     if (!isMapping(value)) return undefined;
     if (!Object.hasOwn(value, key)) {
       const near = suggest(key, Object.keys(value));
-      return near === undefined ? undefined : below('', ...keys.slice(0, i), near, ...keys.slice(i + 1));
+      return near === undefined ? undefined : appendPointer('', ...keys.slice(0, i), near, ...keys.slice(i + 1));
     }
     value = value[key];
   }
   return undefined;
 }
 
-function anchored(reader: Reader, file: string, name: string): { value: unknown; pointer: string } | undefined {
+function atAnchor(reader: Reader, file: string, name: string): { value: unknown; pointer: string } | undefined {
   return anchorsOf(reader, file).get(name);
 }
 
@@ -233,7 +233,7 @@ function anchorsOf(reader: Reader, file: string): ReadonlyMap<string, { pointer:
     for (const name of [$anchor, $dynamicAnchor])
       if (typeof name === 'string' && !found.has(name)) found.set(name, { pointer, value });
     if (typeof $id === 'string') found.set(`id:${$id}`, { pointer, value });
-    for (const key of Object.keys(value)) walk((value as Mapping)[key], below(pointer, key));
+    for (const key of Object.keys(value)) walk((value as Mapping)[key], appendPointer(pointer, key));
   };
   walk(reader.files.get(file), '');
   reader.anchors.set(file, found);
@@ -241,10 +241,10 @@ function anchorsOf(reader: Reader, file: string): ReadonlyMap<string, { pointer:
 }
 
 /** What references lead to in two files, by how they are written. */
-export function pairedIn(a: Reader, file: string, b: Reader, other: string): Map<string, Both> {
-  const files = rowOf(a.paired, b, () => new Map<string, Map<string, Map<string, Both>>>());
-  const others = rowOf(files, file, () => new Map<string, Map<string, Both>>());
-  return rowOf(others, other, () => new Map<string, Both>());
+export function referencePairs(a: Reader, file: string, b: Reader, other: string): Map<string, SchemaPair> {
+  const files = rowOf(a.paired, b, () => new Map<string, Map<string, Map<string, SchemaPair>>>());
+  const others = rowOf(files, file, () => new Map<string, Map<string, SchemaPair>>());
+  return rowOf(others, other, () => new Map<string, SchemaPair>());
 }
 
 function rowOf<K, V>(map: { get(key: K): V | undefined; set(key: K, value: V): unknown }, key: K, make: () => V): V {

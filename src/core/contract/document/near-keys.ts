@@ -1,7 +1,7 @@
 /** Keys that are nearly one that means something. */
 import type { Mapping } from '../../base/json.ts';
 import { suggest } from '../../base/nearest-word.ts';
-import { type At, child, flaw, type Reader } from './document.ts';
+import { type At, addFlaw, child, type Reader } from './document.ts';
 
 /** Keywords that are whole numbers of 0 or more, and those that are any number. */
 export const COUNTS = [
@@ -80,17 +80,17 @@ const SCHEMA_KEYS = [
 ] as const;
 const KNOWN_KEYS: ReadonlySet<string> = new Set(SCHEMA_KEYS);
 
-export function noteMisspelt(reader: Reader, at: At<Mapping>): void {
-  noteNear(reader, at, SCHEMA_KEYS, KNOWN_KEYS);
+export function reportMisspeltKeywords(reader: Reader, at: At<Mapping>): void {
+  reportNearMisses(reader, at, SCHEMA_KEYS, KNOWN_KEYS);
 }
 
 /** Notes keys that are nearly one of the known ones; all other unknown keys are left alone. */
-export function noteNear(reader: Reader, at: At<Mapping>, keys: readonly string[], known: ReadonlySet<string>): void {
+export function reportNearMisses(reader: Reader, at: At<Mapping>, keys: readonly string[], known: ReadonlySet<string>): void {
   for (const key of Object.keys(at.value)) {
     if (known.has(key) || key.startsWith('x-')) continue;
     const near = misspelt(key, keys);
     if (near !== undefined && !(near in at.value))
-      flaw(reader, child(at, key), `"${key}" means nothing here; did you mean "${near}"?`, 'misspelt');
+      addFlaw(reader, child(at, key), `"${key}" means nothing here; did you mean "${near}"?`, 'misspelt');
   }
 }
 

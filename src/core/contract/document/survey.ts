@@ -9,7 +9,7 @@ export interface Survey {
 }
 
 /** Looks at a document that may nest so many levels deep. O(size); only collections are visited. */
-export function survey(value: unknown, levels: number): Survey {
+export function surveyDocument(value: unknown, levels: number): Survey {
   const seen = { sideless: true };
   const deeper = typeof value === 'object' && value !== null && nestsDeeper(value, levels, seen);
   return { deeper, sideless: seen.sideless };

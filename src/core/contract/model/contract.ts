@@ -129,14 +129,14 @@ export interface Operation {
   readonly bases: readonly string[] | undefined;
   readonly place: Place;
   /** How it, or this part of it, is written like another. */
-  readonly alike?: (other: Operation, part?: 'parameters' | 'security') => Alike;
+  readonly alike?: (other: Operation, part?: 'parameters' | 'security') => TextEquality;
 }
 
 /**
  * The same but for words, with all that it refers to; the same but for schemas that stand elsewhere; or something of which
  * nothing is known.
  */
-export type Alike = 'same' | 'schemas' | 'unlike';
+export type TextEquality = 'same' | 'schemas' | 'unlike';
 
 /** A part of the document that can't be used; the rest is. */
 export interface DocumentFlaw {

@@ -75,7 +75,7 @@ export function endpointsOf(
   const out: Endpoint[] = [];
   const seen = new Set<Operation>();
   for (const route of table?.routes ?? []) {
-    if (route.ends) continue;
+    if (route.isBarrier) continue;
     const documented = pairing?.documentedBy.get(route) ?? [];
     const shape = usualShape(route);
     for (const method of route.methods) {

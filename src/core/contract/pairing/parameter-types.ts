@@ -1,16 +1,16 @@
 /** The type of a parameter on both sides: what the route takes, and what the document promises. */
 
-import { once } from '../../base/lazy.ts';
+import { lazy } from '../../base/lazy.ts';
 import { example } from '../../language/example.ts';
 import { ANY, choice, literal, oneOf, repeat, sequence, span } from '../../language/expression.ts';
-import { intersect, isEmpty, type Language, languageOf, relation, subtract, unite } from '../../language/language.ts';
+import { intersect, isEmpty, type Language, languageOf, relation, subtract, union } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
 import type { Relation } from '../../language/product.ts';
 import type { Part } from '../../paths/pattern.ts';
 import { parseTemplate } from '../../paths/template.ts';
 import { languageOfType, type ParameterType } from '../../paths/types.ts';
 import type { Route } from '../../routes/table/route.ts';
-import { type Separator, textsInWords, textsOf } from '../../schema/wire/text-language.ts';
+import { describeSchemaText, languageOfSchema, type Separator } from '../../schema/wire/text-language.ts';
 import type { Operation, Parameter } from '../model/contract.ts';
 import type { Pairing } from './pair-operations.ts';
 
@@ -38,7 +38,7 @@ export interface Typing {
 const SOME_TEXT = (): Language => languageOf(repeat(ANY, 1));
 
 /** Texts of numbers that programs write seldom: with a sign, or with zeros in front. */
-const signed = once(() =>
+const signed = lazy(() =>
   languageOf(choice(sequence(oneOf([0x2b, 0x2b, 0x2d, 0x2d]), repeat(ANY)), sequence(literal('0'), span('0', '9'), repeat(ANY)))),
 );
 
@@ -59,10 +59,10 @@ function typingOf(routes: readonly Route[], operation: Operation, path: string, 
   const [first] = sides;
   if (first === undefined || sides.length < routes.length) return undefined;
   const found = decide(() => {
-    const texts = textsOf(schema, separatorOf(parameter));
+    const texts = languageOfSchema(schema, separatorOf(parameter));
     if (!texts.decided) return undefined;
     const promised = parameter.in === 'path' ? intersect(texts.value, SOME_TEXT()) : texts.value;
-    const taken = unite(sides.map((s) => languageOfType(s.type)));
+    const taken = union(sides.map((s) => languageOfType(s.type)));
     if (isEmpty(promised)) return undefined;
     const hints = [...parameter.examples, ...exampleTexts(parameter)].filter(
       (e) => typeof e === 'string' || typeof e === 'number',
@@ -80,7 +80,7 @@ function typingOf(routes: readonly Route[], operation: Operation, path: string, 
   });
   if (!found.decided || found.value === undefined) return undefined;
   const types = [...new Set(sides.map((s) => s.type.name))].join(' or ');
-  return { ...first, operation, parameter, type: types, promised: textsInWords(schema), ...found.value };
+  return { ...first, operation, parameter, type: types, promised: describeSchemaText(schema), ...found.value };
 }
 
 function exampleTexts(parameter: Parameter): readonly unknown[] {
@@ -97,11 +97,11 @@ function inPath(route: Route, path: string, name: string): { name: string; type:
   const shape = route.pattern.shapes.find((s) => parts(s).length === promised.length);
   const part = nth < 0 || shape === undefined ? undefined : parts(shape)[nth];
   if (part?.kind !== 'parameter') return undefined;
-  return { name: part.name, type: route.wants.get(part.name) ?? part.type };
+  return { name: part.name, type: route.handlerTypes.get(part.name) ?? part.type };
 }
 
 function wanted(route: Route, name: string): { name: string; type: ParameterType } | undefined {
-  const type = route.wants.get(name);
+  const type = route.handlerTypes.get(name);
   return type === undefined ? undefined : { name, type };
 }
 

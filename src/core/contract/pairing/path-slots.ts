@@ -10,11 +10,11 @@ import { parseTemplate } from '../../paths/template.ts';
 import { languageOfType } from '../../paths/types.ts';
 import { writtenParameter } from '../../paths/written.ts';
 import { type RouteTable, routeLine } from '../../routes/table/route.ts';
-import { textsInWords, textsOf } from '../../schema/wire/text-language.ts';
+import { describeSchemaText, languageOfSchema } from '../../schema/wire/text-language.ts';
 import { type Contract, operationTitle } from '../model/contract.ts';
 import { fullPath } from './full-path.ts';
 
-export interface Slot {
+export interface PathSlot {
   /** Equal for parameters behind the same path, whatever their names and types. */
   readonly position: string;
   /** Equal for the same path altogether. */
@@ -33,9 +33,9 @@ export interface Slot {
 }
 
 /** The parameters in the paths of a table. */
-export function slotsOfTable(table: RouteTable): readonly Slot[] {
+export function slotsOfTable(table: RouteTable): readonly PathSlot[] {
   return table.routes
-    .filter((r) => !r.ends)
+    .filter((r) => !r.isBarrier)
     .flatMap((route) =>
       slotsIn(
         route.pattern.shapes[0] ?? [],
@@ -51,16 +51,16 @@ export function slotsOfTable(table: RouteTable): readonly Slot[] {
 }
 
 /** The parameters in the paths of a document. */
-export function slotsOfContract(contract: Contract): readonly Slot[] {
+export function slotsOfContract(contract: Contract): readonly PathSlot[] {
   return contract.operations.flatMap((operation) => {
-    const typeOf = (part: Parameter): Pick<Slot, 'type' | 'language'> => {
+    const typeOf = (part: Parameter): Pick<PathSlot, 'type' | 'language'> => {
       const schema = operation.parameters.find((p) => p.in === 'path' && p.name === part.name)?.schema;
       if (schema === undefined) return { type: 'undeclared', language: undefined };
       const texts = decide(() => {
-        const found = textsOf(schema, ',');
+        const found = languageOfSchema(schema, ',');
         return found.decided ? intersect(found.value, languageOf(repeat(ANY, 1))) : undefined;
       });
-      return { type: textsInWords(schema), language: texts.decided ? texts.value : undefined };
+      return { type: describeSchemaText(schema), language: texts.decided ? texts.value : undefined };
     };
     const path = fullPath((operation.bases ?? contract.bases)[0] ?? '', operation.path);
     return slotsIn(parseTemplate(path).shapes[0] ?? [], typeOf).map((slot) => ({
@@ -78,9 +78,9 @@ const VERSION = /^(?:v\d+(?:\.\d+)*|\d{4}-\d\d-\d\d)$/u;
 
 function slotsIn(
   shape: Shape,
-  typeOf: (part: Parameter) => Pick<Slot, 'type' | 'language'>,
+  typeOf: (part: Parameter) => Pick<PathSlot, 'type' | 'language'>,
   style: Style = 'brace',
-): Omit<Slot, 'place' | 'what'>[] {
+): Omit<PathSlot, 'place' | 'what'>[] {
   const keys = pathKeys(shape);
   const path = keys.join('/');
   let shown = '';
@@ -106,8 +106,8 @@ function shapeOf(piece: Piece, nth: number): string {
 }
 
 /** The slots of each position at which more than one path goes on. */
-export function positions(slots: readonly Slot[]): readonly (readonly Slot[])[] {
-  const groups = new Map<string, Slot[]>();
+export function slotsByPosition(slots: readonly PathSlot[]): readonly (readonly PathSlot[])[] {
+  const groups = new Map<string, PathSlot[]>();
   for (const slot of slots) {
     const known = groups.get(slot.position);
     if (known === undefined) groups.set(slot.position, [slot]);

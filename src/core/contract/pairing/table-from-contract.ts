@@ -8,7 +8,7 @@ import { languageOfType, type ParameterType, TEXT } from '../../paths/types.ts';
 import { bareRoute, type Route, type RouteTable } from '../../routes/table/route.ts';
 import { factsFrom } from '../../routes/table/router-facts.ts';
 import type { Schema } from '../../schema/model/schema.ts';
-import { textsInWords, textsOf } from '../../schema/wire/text-language.ts';
+import { describeSchemaText, languageOfSchema } from '../../schema/wire/text-language.ts';
 import type { Contract, Operation, Parameter } from '../model/contract.ts';
 import { fullPath, mountedBase } from './full-path.ts';
 
@@ -62,10 +62,10 @@ function typeOf({ schema, content, examples }: Parameter): ParameterType {
 }
 
 function made(schema: Schema, examples: readonly unknown[]): ParameterType {
-  const words = textsInWords(schema);
+  const words = describeSchemaText(schema);
   if (words === 'string' || words === 'any text') return TEXT;
   const language = decide(() => {
-    const texts = textsOf(schema, ',');
+    const texts = languageOfSchema(schema, ',');
     return texts.decided ? intersect(texts.value, languageOfType(TEXT)) : undefined;
   });
   if (!language.decided || language.value === undefined || isEmpty(language.value)) return TEXT;

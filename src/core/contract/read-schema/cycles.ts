@@ -5,35 +5,35 @@
  */
 
 import { isMapping } from '../../base/json.ts';
-import { components } from '../../base/strong-components.ts';
-import { idOf, type Keywords, type Schema, standsAlone } from '../../schema/model/schema.ts';
+import { stronglyConnectedComponents } from '../../base/strong-components.ts';
+import { hasNoInPlaceApplicators, idOf, type Keywords, type Schema } from '../../schema/model/schema.ts';
 
 /** A schema of a document, as it is written and as it is read on the way round a circle. */
-export interface Circling extends Schema {
+export interface CyclicSchema extends Schema {
   /** As it is written, with its circles. */
   readonly own: () => Keywords | boolean;
   /** Undefined where it is read first. */
-  readonly turn?: Turn | undefined;
+  readonly turn?: Unrolling | undefined;
   /** The same schema as it is read after these. */
-  readonly after: (passed: readonly Passed[]) => Schema;
+  readonly unrolledAfter: (passed: readonly PathStep[]) => Schema;
   /** Found once. */
-  circle: Circle | undefined;
+  circle: Cycle | undefined;
 }
 
 /** The schema as it is read first, and what was read of its circle before it is read now. */
-export interface Turn {
-  readonly first: Circling;
-  readonly passed: readonly Passed[];
+export interface Unrolling {
+  readonly first: CyclicSchema;
+  readonly passed: readonly PathStep[];
 }
 
 /** A schema on the way, and whether there was nothing but forms since. */
-interface Passed {
-  readonly by: Circling;
+interface PathStep {
+  readonly by: CyclicSchema;
   readonly formsOnly: boolean;
 }
 
 /** Schemas that lead to each other, about the same value. */
-export interface Circle {
+export interface Cycle {
   readonly members: ReadonlySet<Schema>;
   /** How many of its schemas were read after others. */
   readings: number;
@@ -45,24 +45,24 @@ export interface Circle {
  */
 const MOST_READINGS = 20;
 
-const NONE: readonly Circling[] = [];
-const NO_CIRCLE: Circle = { members: new Set(), readings: 0 };
+const NONE: readonly CyclicSchema[] = [];
+const NO_CIRCLE: Cycle = { members: new Set(), readings: 0 };
 
 /** What a schema says where no way leads back. Circles are found once for all that are in them. */
-export function opened(schema: Circling): Keywords | boolean {
+export function breakCycles(schema: CyclicSchema): Keywords | boolean {
   const own = schema.own();
-  if (typeof own === 'boolean' || standsAlone(own) || schema.alone?.() !== undefined) return own;
-  const circle = circleOf(schema);
-  return circle.members.size === 0 ? own : without(schema, own, circle);
+  if (typeof own === 'boolean' || hasNoInPlaceApplicators(own) || schema.alone?.() !== undefined) return own;
+  const circle = cycleOf(schema);
+  return circle.members.size === 0 ? own : withoutBackEdges(schema, own, circle);
 }
 
-function circleOf(schema: Circling): Circle {
+function cycleOf(schema: CyclicSchema): Cycle {
   if (schema.circle !== undefined) return schema.circle;
   const next = sameValue(schema);
   // Most lead to nothing that leads further.
   if (next.every((s) => s !== schema && (s.circle !== undefined || sameValue(s).length === 0))) schema.circle = NO_CIRCLE;
-  for (const members of components<Circling>(schema, sameValue, (s) => s.circle !== undefined)) {
-    const [one] = members as readonly [Circling];
+  for (const members of stronglyConnectedComponents<CyclicSchema>(schema, sameValue, (s) => s.circle !== undefined)) {
+    const [one] = members as readonly [CyclicSchema];
     const isCircle = members.length > 1 || sameValue(one).includes(one);
     const circle = isCircle ? { members: new Set<Schema>(members), readings: 0 } : NO_CIRCLE;
     for (const member of members) member.circle = circle;
@@ -73,11 +73,11 @@ function circleOf(schema: Circling): Circle {
 const COMBINING = ['$ref', '$dynamicRef', 'allOf', 'anyOf', 'oneOf', 'not', 'if', 'dependentSchemas'];
 
 /** What speaks of the same value, as it is written. Most speak alone, which their text tells, and need not be read for it. */
-function sameValue(schema: Circling): readonly Circling[] {
+function sameValue(schema: CyclicSchema): readonly CyclicSchema[] {
   const { raw } = schema;
   if (isMapping(raw) && !COMBINING.some((key) => key in raw)) return NONE;
   const own = schema.own();
-  if (typeof own === 'boolean' || standsAlone(own)) return [];
+  if (typeof own === 'boolean' || hasNoInPlaceApplicators(own)) return [];
   const { ref, allOf, anyOf = [], oneOf = [], not, if: test, then, else: other, dependentSchemas } = own;
   const all = [ref, ...allOf, ...anyOf, ...oneOf, not, test, then, other, ...dependentSchemas.values()];
   return all.flatMap((s) => (s === undefined ? [] : [endOf(s)])).filter(isCircling);
@@ -94,14 +94,14 @@ function endOf(schema: Schema): Schema {
   return schema;
 }
 
-function isCircling(schema: Schema): schema is Circling {
+function isCircling(schema: Schema): schema is CyclicSchema {
   return 'circle' in schema;
 }
 
-const met = new WeakMap<Circling, Map<string, Schema>>();
+const met = new WeakMap<CyclicSchema, Map<string, Schema>>();
 
 /** The same node for the same that was passed, in whatever order; undefined where there are too many. */
-function readAfter(schema: Circling, passed: readonly Passed[], circle: Circle): Schema | undefined {
+function unroll(schema: CyclicSchema, passed: readonly PathStep[], circle: Cycle): Schema | undefined {
   const row = met.get(schema) ?? new Map<string, Schema>();
   met.set(schema, row);
   const key = passed
@@ -111,7 +111,7 @@ function readAfter(schema: Circling, passed: readonly Passed[], circle: Circle):
   const known = row.get(key);
   if (known !== undefined || circle.readings >= MOST_READINGS * circle.members.size) return known;
   circle.readings += 1;
-  const made = schema.after(passed);
+  const made = schema.unrolledAfter(passed);
   row.set(key, made);
   return made;
 }
@@ -119,7 +119,7 @@ function readAfter(schema: Circling, passed: readonly Passed[], circle: Circle):
 /** What becomes of a part: it stays as it is or is read from here; it holds as soon as all else does; or it adds no value. */
 type Part = Schema | 'holds' | 'adds nothing';
 
-function without(schema: Circling, own: Keywords, circle: Circle): Keywords {
+function withoutBackEdges(schema: CyclicSchema, own: Keywords, circle: Cycle): Keywords {
   const before = schema.turn?.passed ?? [];
   const partOf = (written: Schema, isForm: boolean): Part => {
     const to = endOf(written);
@@ -128,7 +128,7 @@ function without(schema: Circling, own: Keywords, circle: Circle): Keywords {
     const passed = [...since, { by: schema.turn?.first ?? schema, formsOnly: isForm }];
     const back = passed.find((p) => p.by === to);
     if (back !== undefined) return back.formsOnly ? 'adds nothing' : 'holds';
-    return readAfter(to, passed, circle) ?? (isForm ? 'adds nothing' : 'holds');
+    return unroll(to, passed, circle) ?? (isForm ? 'adds nothing' : 'holds');
   };
   const part = (written: Schema | undefined): Schema | undefined => {
     const made = written === undefined ? undefined : partOf(written, false);

@@ -1,10 +1,28 @@
 /** From the schemas of all editions to one set of keywords. A schema is read when it is asked for, and once. */
 import { isMapping, kindOf, type Mapping } from '../../base/json.ts';
-import { below, type Place } from '../../base/place.ts';
-import { type Both, type Keywords, type Likeness, NO_KEYWORDS, newId, type Schema, target } from '../../schema/model/schema.ts';
-import { type At, child, flaw, follow, listAt, membersAt, pairedIn, placeOf, type Reader } from '../document/document.ts';
-import { noteMisspelt } from '../document/near-keys.ts';
-import { type Circling, opened, type Turn } from './cycles.ts';
+import { appendPointer, type Place } from '../../base/place.ts';
+import {
+  dereference,
+  EMPTY_KEYWORDS,
+  type Keywords,
+  type Likeness,
+  newId,
+  type Schema,
+  type SchemaPair,
+} from '../../schema/model/schema.ts';
+import {
+  type At,
+  addFlaw,
+  child,
+  listAt,
+  lookup,
+  membersAt,
+  placeOf,
+  type Reader,
+  referencePairs,
+} from '../document/document.ts';
+import { reportMisspeltKeywords } from '../document/near-keys.ts';
+import { breakCycles, type CyclicSchema, type Unrolling } from './cycles.ts';
 import { isNumeric, numbersOf } from './number-keywords.ts';
 import { discriminatorOf, requiredOf, textAt, typesOf } from './simple-keywords.ts';
 import { likeness } from './text-likeness.ts';
@@ -22,12 +40,12 @@ export function schemaAt(reader: Reader, at: At): Schema | undefined {
 }
 
 /** A class, because a document has tens of thousands of these, and most are never asked what they say. */
-class ReadSchema implements Circling, ReadFrom {
+class ReadSchema implements CyclicSchema, ReadFrom {
   readonly id = newId();
   readonly raw: unknown;
   readonly dialect: string;
   twins: Schema['twins'] = undefined;
-  circle: Circling['circle'];
+  circle: CyclicSchema['circle'];
   private leads: { readonly to: Schema | undefined } | undefined = undefined;
   private written: Keywords | boolean | undefined = undefined;
   private read: Keywords | boolean | undefined = undefined;
@@ -35,7 +53,7 @@ class ReadSchema implements Circling, ReadFrom {
   constructor(
     readonly reader: Reader,
     readonly at: At,
-    readonly turn?: Turn,
+    readonly turn?: Unrolling,
   ) {
     this.raw = at.value;
     this.dialect = reader.dialect;
@@ -46,7 +64,7 @@ class ReadSchema implements Circling, ReadFrom {
     return placeOf(this.at);
   }
 
-  after(passed: Turn['passed']): Schema {
+  unrolledAfter(passed: Unrolling['passed']): Schema {
     return new ReadSchema(this.reader, this.at, { first: this, passed });
   }
 
@@ -56,7 +74,7 @@ class ReadSchema implements Circling, ReadFrom {
   }
 
   keywords(): Keywords | boolean {
-    this.read ??= opened(this);
+    this.read ??= breakCycles(this);
     return this.read;
   }
 
@@ -66,7 +84,7 @@ class ReadSchema implements Circling, ReadFrom {
   }
 
   alone(): Schema | undefined {
-    this.leads ??= { to: referredAt(this.reader, this.at) };
+    this.leads ??= { to: soleReferenceAt(this.reader, this.at) };
     return this.leads.to;
   }
 
@@ -78,15 +96,15 @@ class ReadSchema implements Circling, ReadFrom {
 }
 
 /** What stands behind these keys of two texts that are the same; the same references lead to the same two. */
-function bothAt(a: ReadFrom, x: Mapping, b: ReadFrom, y: Mapping, keys: readonly (string | number)[]): Both {
-  const [from, to] = [aloneIn(a.reader, x), aloneIn(b.reader, y)];
+function bothAt(a: ReadFrom, x: Mapping, b: ReadFrom, y: Mapping, keys: readonly (string | number)[]): SchemaPair {
+  const [from, to] = [soleReferenceIn(a.reader, x), soleReferenceIn(b.reader, y)];
   if (from === undefined || to === undefined)
     return { a: schemaAt(a.reader, atKeys(a.at, x, keys)) as Schema, b: schemaAt(b.reader, atKeys(b.at, y, keys)) as Schema };
-  const row = pairedIn(a.reader, a.at.file, b.reader, b.at.file);
+  const row = referencePairs(a.reader, a.at.file, b.reader, b.at.file);
   const reference = from === to ? from : `${from}\n${to}`;
   const known = row.get(reference);
   if (known !== undefined) return known;
-  const found = { a: innermostAt(a.reader, atKeys(a.at, x, keys)), b: innermostAt(b.reader, atKeys(b.at, y, keys)) };
+  const found = { a: dereferencedAt(a.reader, atKeys(a.at, x, keys)), b: dereferencedAt(b.reader, atKeys(b.at, y, keys)) };
   // Where it leads nowhere it stands for itself, which is another schema at each place.
   if (found.a.raw !== x && found.b.raw !== y) row.set(reference, found);
   return found;
@@ -98,23 +116,23 @@ interface ReadFrom {
 }
 
 function atKeys({ file, pointer }: At, value: unknown, keys: readonly (string | number)[]): At {
-  return { value, file, pointer: pointer + below('', ...keys) };
+  return { value, file, pointer: pointer + appendPointer('', ...keys) };
 }
 
 /** Where a chain of references ends: what a reference leads to says whether it is sent at all. */
-function innermostAt(reader: Reader, at: At): Schema {
-  return target(referredAt(reader, at) ?? (schemaAt(reader, at) as Schema));
+function dereferencedAt(reader: Reader, at: At): Schema {
+  return dereference(soleReferenceAt(reader, at) ?? (schemaAt(reader, at) as Schema));
 }
 
 /** What a reference leads to that stands alone. */
-function referredAt(reader: Reader, at: At): Schema | undefined {
-  const reference = aloneIn(reader, at.value);
-  const found = reference === undefined ? undefined : follow(reader, reference, at);
+function soleReferenceAt(reader: Reader, at: At): Schema | undefined {
+  const reference = soleReferenceIn(reader, at.value);
+  const found = reference === undefined ? undefined : lookup(reader, reference, at);
   return found === undefined ? undefined : schemaAt(reader, found);
 }
 
 /** A reference beside which nothing counts. */
-function aloneIn(reader: Reader, value: unknown): string | undefined {
+function soleReferenceIn(reader: Reader, value: unknown): string | undefined {
   if (!isMapping(value) || typeof value.$ref !== 'string') return undefined;
   return reader.dialect === '3.1' && Object.keys(value).length > 1 ? undefined : value.$ref;
 }
@@ -123,15 +141,15 @@ function keywordsAt(reader: Reader, at: At): Keywords | boolean {
   const { value } = at;
   if (typeof value === 'boolean') return value;
   if (!isMapping(value)) {
-    flaw(reader, at, `expected a schema, found ${kindOf(value)}`);
+    addFlaw(reader, at, `expected a schema, found ${kindOf(value)}`);
     return true;
   }
   const reference = value.$ref ?? (reader.dialect === '3.1' ? value.$dynamicRef : undefined);
   if (typeof reference === 'string') {
-    const found = follow(reader, reference, at);
+    const found = lookup(reader, reference, at);
     const ref = found === undefined ? undefined : schemaAt(reader, found);
     // Beside $ref nothing counts before 3.1 (3.0.3, Reference Object).
-    if (reader.dialect !== '3.1') return ref === undefined ? true : { ...NO_KEYWORDS, ref };
+    if (reader.dialect !== '3.1') return ref === undefined ? true : { ...EMPTY_KEYWORDS, ref };
     return { ...plainKeywords(reader, at as At<Mapping>), ...(ref === undefined ? {} : { ref }) };
   }
   return plainKeywords(reader, at as At<Mapping>);
@@ -155,16 +173,16 @@ type Writable = { -readonly [K in keyof Keywords]: Keywords[K] };
 
 /** Only what is written is looked at: there are many schemas, and most say little. */
 function plainKeywords(reader: Reader, at: At<Mapping>): Keywords {
-  noteMisspelt(reader, at);
+  reportMisspeltKeywords(reader, at);
   const { value } = at;
-  const out: Writable = { ...NO_KEYWORDS };
+  const out: Writable = { ...EMPTY_KEYWORDS };
   const put = <K extends keyof Keywords>(key: K, made: Keywords[K] | undefined): void => {
     if (made !== undefined) out[key] = made;
   };
   if ('type' in value) put('types', typesOf(reader, at));
   if (Array.isArray(value.enum)) out.enum = value.enum;
   if ('const' in value && reader.dialect === '3.1') out.enum = [value.const];
-  const rare = rareIn(value);
+  const rare = uncommonKeywords(value);
   if (rare.numbers) Object.assign(out, numbersOf(reader, at));
   if ('pattern' in value) put('pattern', textAt(reader, at, 'pattern'));
   if ('format' in value) put('format', textAt(reader, at, 'format'));
@@ -189,7 +207,7 @@ function plainKeywords(reader: Reader, at: At<Mapping>): Keywords {
 }
 
 /** What few schemas say, in one walk over what is written. */
-function rareIn(value: Mapping): { readonly numbers: boolean; readonly single: readonly (keyof typeof SINGLE)[] } {
+function uncommonKeywords(value: Mapping): { readonly numbers: boolean; readonly single: readonly (keyof typeof SINGLE)[] } {
   const single: (keyof typeof SINGLE)[] = [];
   let numbers = false;
   for (const key in value) {
@@ -200,10 +218,10 @@ function rareIn(value: Mapping): { readonly numbers: boolean; readonly single: r
 }
 
 function schemasAt(reader: Reader, at: At, what: string): ReadonlyMap<string, Schema> {
-  if (at.value === undefined) return NO_KEYWORDS.properties;
+  if (at.value === undefined) return EMPTY_KEYWORDS.properties;
   if (!isMapping(at.value)) {
-    flaw(reader, at, `expected ${what}, found ${kindOf(at.value)}`);
-    return NO_KEYWORDS.properties;
+    addFlaw(reader, at, `expected ${what}, found ${kindOf(at.value)}`);
+    return EMPTY_KEYWORDS.properties;
   }
   const out = new Map<string, Schema>();
   for (const key of Object.keys(at.value)) {

@@ -2,7 +2,7 @@
 import { isMapping, kindOf, type Mapping } from '../../base/json.ts';
 import { suggest } from '../../base/nearest-word.ts';
 import { JSON_TYPES, type JsonType, type Keywords } from '../../schema/model/schema.ts';
-import { type At, child, flaw, listAt, type Reader } from '../document/document.ts';
+import { type At, addFlaw, child, listAt, type Reader } from '../document/document.ts';
 
 const KINDS: readonly unknown[] = [...JSON_TYPES, 'integer'];
 
@@ -16,7 +16,7 @@ export function typesOf(reader: Reader, at: At<Mapping>): Keywords['types'] | un
   for (const t of list) {
     if (KINDS.includes(t)) continue;
     const near = typeof t === 'string' ? suggest(t, KINDS as string[]) : undefined;
-    flaw(
+    addFlaw(
       reader,
       child(at, 'type'),
       `expected a type, found ${kindOf(t)}; ${near === undefined ? `known are ${KINDS.join(', ')}` : `did you mean ${near}?`}`,
@@ -29,7 +29,7 @@ export function typesOf(reader: Reader, at: At<Mapping>): Keywords['types'] | un
 export function textAt(reader: Reader, at: At<Mapping>, key: string): string | undefined {
   const value = at.value[key];
   if (value === undefined || typeof value === 'string') return value;
-  return flaw(reader, child(at, key), `expected text for ${key}, found ${kindOf(value)}`);
+  return addFlaw(reader, child(at, key), `expected text for ${key}, found ${kindOf(value)}`);
 }
 
 export function requiredOf(reader: Reader, at: At<Mapping>): readonly string[] {
@@ -37,7 +37,7 @@ export function requiredOf(reader: Reader, at: At<Mapping>): readonly string[] {
   if (required === undefined) return [];
   // A flag on a property, as parameters have it, is a common slip.
   if (typeof required === 'boolean') {
-    flaw(
+    addFlaw(
       reader,
       child(at, 'required'),
       'expected a list of property names, found true or false; name the property in required of the object that holds it',
@@ -46,7 +46,7 @@ export function requiredOf(reader: Reader, at: At<Mapping>): readonly string[] {
   }
   return listAt(reader, child(at, 'required'), 'a list of property names').flatMap((item) => {
     if (typeof item.value === 'string') return [item.value];
-    flaw(reader, item, `expected the name of a property, found ${kindOf(item.value)}`);
+    addFlaw(reader, item, `expected the name of a property, found ${kindOf(item.value)}`);
     return [];
   });
 }

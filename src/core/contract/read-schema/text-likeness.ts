@@ -1,11 +1,11 @@
 /** Two schemas held against each other as text, and what their texts alone don't tell: where references stand in them. */
 import { isMapping, type Mapping, sameJson } from '../../base/json.ts';
-import { escaped } from '../../base/place.ts';
-import type { Both, InnerPair, Likeness } from '../../schema/model/schema.ts';
-import { freeName } from '../../schema/vocabulary/sample-names.ts';
+import { escapePointerToken } from '../../base/place.ts';
+import type { Likeness, PairAtPointer, SchemaPair } from '../../schema/model/schema.ts';
+import { freshName } from '../../schema/vocabulary/sample-names.ts';
 
 /** Keywords whose schemas speak of the value itself, or of its parts together with others. */
-const TOGETHER: ReadonlySet<string> = new Set([
+const IN_PLACE_KEYWORDS: ReadonlySet<string> = new Set([
   '$ref',
   '$dynamicRef',
   'allOf',
@@ -25,7 +25,7 @@ const TOGETHER: ReadonlySet<string> = new Set([
 ]);
 
 /** Words about a schema, which change nothing that it holds. */
-const WORDS: ReadonlySet<string> = new Set([
+const ANNOTATION_KEYWORDS: ReadonlySet<string> = new Set([
   ...['title', 'description', 'summary', '$comment', 'example', 'examples', 'externalDocs', 'xml', 'deprecated'],
 ]);
 
@@ -41,21 +41,21 @@ const ONE: ReadonlySet<string> = new Set([
 type Key = string | number;
 
 /** The two schemas that stand behind these keys of two texts; behind references, what these lead to. */
-type BothAt = (a: Mapping, b: Mapping, keys: readonly Key[]) => Both;
+type BothAt = (a: Mapping, b: Mapping, keys: readonly Key[]) => SchemaPair;
 
 /**
  * How two schemas are alike, whatever words stand beside what counts. Looks at both texts once and together, and makes
  * nothing of what is plain: O(the smaller).
  */
 export function likeness(a: unknown, b: unknown, bothAt: BothAt): Likeness {
-  const walk: Walk = { keys: [], steps: [], together: false, refers: false, spots: [], bothAt };
+  const walk: TextWalk = { keys: [], steps: [], together: false, refers: false, spots: [], bothAt };
   if (!sameSchema(walk, a, b)) return 'unlike';
   const [first] = walk.spots;
   // The whole of it: alike where nothing stands beside a reference.
   return first?.pointer === '' && (first.both.a.raw === a || first.both.b.raw === b) ? 'together' : walk.spots;
 }
 
-interface Walk {
+interface TextWalk {
   /** From the whole to where it is in the text. */
   readonly keys: Key[];
   /** And in a value: a mapping stands for a name that it does not declare. */
@@ -65,11 +65,11 @@ interface Walk {
   /** A reference was met in there. */
   refers: boolean;
   /** The innermost schemas that hold references, and say things together. */
-  readonly spots: InnerPair[];
+  readonly spots: PairAtPointer[];
   readonly bothAt: BothAt;
 }
 
-function sameSchema(walk: Walk, a: unknown, b: unknown): boolean {
+function sameSchema(walk: TextWalk, a: unknown, b: unknown): boolean {
   if (!isMapping(a) || !isMapping(b)) return sameJson(a, b);
   if (walk.together) return sameKeywords(walk, a, b) === true;
   const met = walk.spots.length;
@@ -86,11 +86,11 @@ function sameSchema(walk: Walk, a: unknown, b: unknown): boolean {
 }
 
 /** Ends where a keyword says things together, outside of what does so already. */
-function sameKeywords(walk: Walk, a: Mapping, b: Mapping): boolean | 'together' {
+function sameKeywords(walk: TextWalk, a: Mapping, b: Mapping): boolean | 'together' {
   let more = 0;
   for (const key in a) {
     if (isWord(key)) continue;
-    if (!walk.together && TOGETHER.has(key)) return 'together';
+    if (!walk.together && IN_PLACE_KEYWORDS.has(key)) return 'together';
     more += 1;
     if (!sameKeyword(walk, a, b, key)) return false;
   }
@@ -100,10 +100,10 @@ function sameKeywords(walk: Walk, a: Mapping, b: Mapping): boolean | 'together' 
 
 /** Words, and extensions. */
 function isWord(key: string): boolean {
-  return WORDS.has(key) || (key.charCodeAt(0) === 120 && key.charCodeAt(1) === 45);
+  return ANNOTATION_KEYWORDS.has(key) || (key.charCodeAt(0) === 120 && key.charCodeAt(1) === 45);
 }
 
-function sameKeyword(walk: Walk, a: Mapping, b: Mapping, key: string): boolean {
+function sameKeyword(walk: TextWalk, a: Mapping, b: Mapping, key: string): boolean {
   const x = a[key];
   const y = b[key];
   if (typeof x !== 'object') {
@@ -122,12 +122,12 @@ function sameKeyword(walk: Walk, a: Mapping, b: Mapping, key: string): boolean {
   const met = walk.spots.length;
   const same = MANY.has(key) || Array.isArray(x) ? sameAll(walk, x, y, key) : sameBelow(walk, key, stepInto(a, key), x, y);
   // What is said of lists tells nothing of what is none.
-  if (walk.spots.length > met && isIdle(a, key)) walk.spots.length = met;
+  if (walk.spots.length > met && isInapplicable(a, key)) walk.spots.length = met;
   return same;
 }
 
 /** Is it said of lists, or of objects, where the value is no such thing? */
-function isIdle({ type }: Mapping, key: string): boolean {
+function isInapplicable({ type }: Mapping, key: string): boolean {
   const of =
     key === 'items' || key === 'prefixItems' ? 'array' : /^(?:properties|additionalProperties)$/u.test(key) ? 'object' : type;
   return type !== undefined && type !== of && !(Array.isArray(type) && type.includes(of));
@@ -147,7 +147,7 @@ function stepInto(x: Mapping, key: string): Key | Mapping {
   return Array.isArray(first) ? first.length : 0;
 }
 
-function sameBelow(walk: Walk, key: Key, step: Key | Mapping, x: unknown, y: unknown): boolean {
+function sameBelow(walk: TextWalk, key: Key, step: Key | Mapping, x: unknown, y: unknown): boolean {
   walk.keys.push(key);
   walk.steps.push(step);
   const same = sameSchema(walk, x, y);
@@ -157,7 +157,7 @@ function sameBelow(walk: Walk, key: Key, step: Key | Mapping, x: unknown, y: unk
 }
 
 /** Schemas by name, or in a list. */
-function sameAll(walk: Walk, x: unknown, y: unknown, key: string): boolean {
+function sameAll(walk: TextWalk, x: unknown, y: unknown, key: string): boolean {
   walk.keys.push(key);
   const met = walk.spots.length;
   const same = Array.isArray(x) ? sameList(walk, x, y) : isMapping(x) ? sameNamed(walk, x, y) : sameJson(x, y);
@@ -167,13 +167,13 @@ function sameAll(walk: Walk, x: unknown, y: unknown, key: string): boolean {
   return same;
 }
 
-function sameList(walk: Walk, x: readonly unknown[], y: unknown): boolean {
+function sameList(walk: TextWalk, x: readonly unknown[], y: unknown): boolean {
   if (!Array.isArray(y) || x.length !== y.length) return false;
   for (let i = 0; i < x.length; i++) if (!sameBelow(walk, i, i, x[i], y[i])) return false;
   return true;
 }
 
-function sameNamed(walk: Walk, x: Mapping, y: unknown): boolean {
+function sameNamed(walk: TextWalk, x: Mapping, y: unknown): boolean {
   if (!isMapping(y)) return false;
   let more = 0;
   for (const name in x) {
@@ -184,9 +184,10 @@ function sameNamed(walk: Walk, x: Mapping, y: unknown): boolean {
   return more === 0;
 }
 
-function pointerTo(steps: Walk['steps']): string {
+function pointerTo(steps: TextWalk['steps']): string {
   let out = '';
-  for (const s of steps) out += `/${typeof s === 'object' ? freeName(namesOf(s)) : typeof s === 'string' ? escaped(s) : s}`;
+  for (const s of steps)
+    out += `/${typeof s === 'object' ? freshName(namesOf(s)) : typeof s === 'string' ? escapePointerToken(s) : s}`;
   return out;
 }
 

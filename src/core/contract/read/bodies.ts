@@ -1,6 +1,16 @@
 /** Bodies, responses and their headers, by media type. */
 import { isMapping, type Mapping } from '../../base/json.ts';
-import { type At, child, extensibleAt, flaw, listAt, membersAt, placeOf, type Reader, resolved } from '../document/document.ts';
+import {
+  type At,
+  addFlaw,
+  child,
+  extensibleAt,
+  listAt,
+  membersAt,
+  placeOf,
+  type Reader,
+  resolveReference,
+} from '../document/document.ts';
 import type { Body, Header, Link, Media, Response } from '../model/contract.ts';
 import { schemaAt } from '../read-schema/read-schema.ts';
 import { encodingAt } from './encodings.ts';
@@ -8,7 +18,7 @@ import { encodingAt } from './encodings.ts';
 /** A request body of 3.x. */
 export function bodyAt(reader: Reader, at: At): Body | undefined {
   if (at.value === undefined || at.value === null) return undefined;
-  const body = resolved(reader, at, 'a request body');
+  const body = resolveReference(reader, at, 'a request body');
   if (body === undefined) return undefined;
   return { required: body.value.required === true, content: contentAt(reader, child(body, 'content')), place: placeOf(body) };
 }
@@ -17,9 +27,10 @@ export function bodyAt(reader: Reader, at: At): Body | undefined {
 export function contentAt(reader: Reader, at: At): readonly Media[] {
   const out: Media[] = [];
   for (const [type, item] of membersAt(reader, at, 'a mapping of media types')) {
-    const media = item.value === null ? { ...item, value: {} } : resolved(reader, item, 'a media type');
+    const media = item.value === null ? { ...item, value: {} } : resolveReference(reader, item, 'a media type');
     if (media === undefined) continue;
-    if (!/^[^/\s]+\/[^/\s]+/u.test(type)) flaw(reader, item, `expected a media type such as application/json, found "${type}"`);
+    if (!/^[^/\s]+\/[^/\s]+/u.test(type))
+      addFlaw(reader, item, `expected a media type such as application/json, found "${type}"`);
     // 3.2 describes one item of a stream; each of them is what a client reads.
     const schema = schemaAt(reader, child(media, 'schema')) ?? schemaAt(reader, child(media, 'itemSchema'));
     const encoding = encodingAt(reader, child(media, 'encoding'));
@@ -50,10 +61,10 @@ export function responsesAt(reader: Reader, at: At, produces: readonly string[])
   for (const [key, item] of extensibleAt(reader, at, 'a mapping of responses')) {
     const status = key.toUpperCase() === 'DEFAULT' ? 'default' : key.toUpperCase();
     if (!STATUS.test(status)) {
-      flaw(reader, item, `expected a status such as 200, 2XX or default, found "${key}"`);
+      addFlaw(reader, item, `expected a status such as 200, 2XX or default, found "${key}"`);
       continue;
     }
-    const response = resolved(reader, item, 'a response');
+    const response = resolveReference(reader, item, 'a response');
     if (response === undefined) continue;
     out.push({
       status,
@@ -82,7 +93,7 @@ function oldContent(reader: Reader, response: At<Mapping>, produces: readonly st
 /** Response headers; Content-Type says nothing there (3.1, Response Object). */
 function headersAt(reader: Reader, at: At): readonly Header[] {
   return membersAt(reader, at, 'a mapping of headers').flatMap(([name, item]): Header[] => {
-    const header = resolved(reader, item, 'a header');
+    const header = resolveReference(reader, item, 'a header');
     if (header === undefined || name.toLowerCase() === 'content-type') return [];
     const own = reader.dialect === '2.0' ? schemaAt(reader, header) : schemaAt(reader, child(header, 'schema'));
     const [media] = own === undefined ? contentAt(reader, child(header, 'content')) : [];
@@ -100,7 +111,7 @@ function headersAt(reader: Reader, at: At): readonly Header[] {
 
 function linksAt(reader: Reader, at: At): readonly Link[] {
   return membersAt(reader, at, 'a mapping of links').flatMap(([name, item]): Link[] => {
-    const link = resolved(reader, item, 'a link');
+    const link = resolveReference(reader, item, 'a link');
     if (link === undefined) return [];
     const { operationId, parameters } = link.value;
     return [
@@ -117,7 +128,7 @@ function linksAt(reader: Reader, at: At): readonly Link[] {
 export function textsAt(reader: Reader, at: At, what: string): readonly string[] {
   return listAt(reader, at, what).flatMap((item) => {
     if (typeof item.value === 'string') return [item.value];
-    flaw(reader, item, `expected text, found something else`);
+    addFlaw(reader, item, `expected text, found something else`);
     return [];
   });
 }

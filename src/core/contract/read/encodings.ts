@@ -1,6 +1,6 @@
 /** How the properties of a form are written: `encoding` of 3.x. */
 import { isMapping } from '../../base/json.ts';
-import { type At, flaw, membersAt, placeOf, type Reader } from '../document/document.ts';
+import { type At, addFlaw, membersAt, placeOf, type Reader } from '../document/document.ts';
 import type { Encoding } from '../model/contract.ts';
 import { isExploded, styleOf } from './styles.ts';
 
@@ -10,7 +10,7 @@ export function encodingAt(reader: Reader, at: At): ReadonlyMap<string, Encoding
   const out = new Map<string, Encoding>();
   for (const [name, item] of membersAt(reader, at, 'a mapping of encodings')) {
     if (!isMapping(item.value)) {
-      flaw(reader, item, 'expected a mapping that says how a property is written, found something else');
+      addFlaw(reader, item, 'expected a mapping that says how a property is written, found something else');
       continue;
     }
     const { value } = item;

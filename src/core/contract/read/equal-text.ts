@@ -1,8 +1,8 @@
 /** Parts of two documents that are written the same, with all that they refer to: about these nothing has to be read. */
 import { isMapping, sameJson } from '../../base/json.ts';
-import { sameText } from '../../schema/equality/equal-pairs.ts';
-import { type At, follow, type Reader } from '../document/document.ts';
-import type { Alike } from '../model/contract.ts';
+import { isTextEqual } from '../../schema/equality/equal-pairs.ts';
+import { type At, lookup, type Reader } from '../document/document.ts';
+import type { TextEquality } from '../model/contract.ts';
 import { schemaAt } from '../read-schema/read-schema.ts';
 
 interface Side {
@@ -14,18 +14,18 @@ interface Side {
  * The same but for words, behind references too; the same but for schemas that references lead to; or something of which
  * nothing is known. O(the smaller), and once what their references lead to.
  */
-export function sameWritten(a: Side, b: Side): Alike {
-  let alike: Alike = 'same';
+export function compareObjectText(a: Side, b: Side): TextEquality {
+  let alike: TextEquality = 'same';
   const met = new Set<string>();
   const pairs: (readonly [At, At])[] = [[a.at, b.at]];
   for (const [x, y] of pairs) {
     const references: string[] = [];
-    if (!sameBut(x.value, y.value, references)) return 'unlike';
+    if (!equalExceptReferences(x.value, y.value, references)) return 'unlike';
     for (const reference of references) {
       const name = x.file === a.at.file && y.file === b.at.file ? reference : `${x.file}\n${y.file}\n${reference}`;
       if (met.has(name)) continue;
       met.add(name);
-      const [p, q] = [follow(a.reader, reference, x), follow(b.reader, reference, y)];
+      const [p, q] = [lookup(a.reader, reference, x), lookup(b.reader, reference, y)];
       if (p === undefined || q === undefined) return 'unlike';
       if (!isOfSchemas(p.pointer) || !isOfSchemas(q.pointer)) pairs.push([p, q]);
       else if (!sameSchemas(schemaAt(a.reader, p), schemaAt(b.reader, q))) alike = 'schemas';
@@ -35,7 +35,7 @@ export function sameWritten(a: Side, b: Side): Alike {
 }
 
 function sameSchemas(x: ReturnType<typeof schemaAt>, y: ReturnType<typeof schemaAt>): boolean {
-  return x !== undefined && y !== undefined && sameText(x, y);
+  return x !== undefined && y !== undefined && isTextEqual(x, y);
 }
 
 function isOfSchemas(pointer: string): boolean {
@@ -43,8 +43,9 @@ function isOfSchemas(pointer: string): boolean {
 }
 
 /** In the same order, which counts for media types. Notes references on the way. */
-function sameBut(a: unknown, b: unknown, references: string[]): boolean {
-  if (Array.isArray(a)) return Array.isArray(b) && a.length === b.length && a.every((item, i) => sameBut(item, b[i], references));
+function equalExceptReferences(a: unknown, b: unknown, references: string[]): boolean {
+  if (Array.isArray(a))
+    return Array.isArray(b) && a.length === b.length && a.every((item, i) => equalExceptReferences(item, b[i], references));
   if (!isMapping(a)) return a === b;
   if (!isMapping(b)) return false;
   const keys = Object.keys(a);
@@ -60,7 +61,7 @@ function sameBut(a: unknown, b: unknown, references: string[]): boolean {
       if (isWord(key) && typeof y === 'string') continue;
       if (key === '$ref') references.push(x);
     }
-    if (!(isValue(key) ? sameJson(x, y) : sameBut(x, y, references))) return false;
+    if (!(isValue(key) ? sameJson(x, y) : equalExceptReferences(x, y, references))) return false;
   }
   return true;
 }

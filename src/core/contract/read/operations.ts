@@ -2,19 +2,19 @@
 import { isMapping, type Mapping, sameJson, textOr } from '../../base/json.ts';
 import {
   type At,
+  addFlaw,
   child,
   extensibleAt,
-  flaw,
   mappingAt,
   membersAt,
   placeOf,
   type Reader,
-  resolved,
+  resolveReference,
 } from '../document/document.ts';
-import { noteNear } from '../document/near-keys.ts';
-import type { Alike, Operation, Parameter } from '../model/contract.ts';
+import { reportNearMisses } from '../document/near-keys.ts';
+import type { Operation, Parameter, TextEquality } from '../model/contract.ts';
 import { bodyAt, responsesAt, textsAt } from './bodies.ts';
-import { sameWritten } from './equal-text.ts';
+import { compareObjectText } from './equal-text.ts';
 import { oldBody, type Parameters, parametersAt } from './parameters.ts';
 import { sameSchemes, securityAt } from './security.ts';
 import { basesAt } from './servers.ts';
@@ -44,14 +44,14 @@ export function itemsAt(reader: Reader, at: At, of: 'paths' | 'webhooks' | 'expr
   const spelled = new Map<string, string>();
   return extensibleAt(reader, at, `a mapping of ${of}`).flatMap(([key, item]): readonly Operation[] => {
     const path = of !== 'paths' || key.startsWith('/') ? key : `/${key}`;
-    if (path !== key) flaw(reader, item, `the path ${key} starts without a slash; write /${key}`);
+    if (path !== key) addFlaw(reader, item, `the path ${key} starts without a slash; write /${key}`);
     const bare = path.replaceAll(/\{[^}]*\}/gu, '{}');
     const twin = spelled.get(bare);
     if (of === 'paths' && twin !== undefined)
-      flaw(reader, item, `the path ${key} is the same as ${twin}: names of parameters tell no paths apart`);
+      addFlaw(reader, item, `the path ${key} is the same as ${twin}: names of parameters tell no paths apart`);
     spelled.set(bare, key);
     if (item.value === null) return [];
-    const found = resolved(reader, item, 'a path item');
+    const found = resolveReference(reader, item, 'a path item');
     return found === undefined ? [] : itemAt(reader, before + path, withSiblings(item, found));
   });
 }
@@ -64,7 +64,7 @@ function withSiblings(item: At, found: At<Mapping>): At<Mapping> {
 }
 
 function itemAt(reader: Reader, path: string, item: At<Mapping>): readonly Operation[] {
-  noteNear(reader, item, ITEM_KEYS, ITEM_SET);
+  reportNearMisses(reader, item, ITEM_KEYS, ITEM_SET);
   const shared = new Shared(reader, item);
   const found: Operation[] = [];
   const add = (method: string, at: At): void => {
@@ -96,9 +96,9 @@ class Shared {
     this.read ??= parametersAt(this.reader, child(this.item, 'parameters'));
     return this.read;
   }
-  alike({ reader, item }: Shared): Alike {
+  alike({ reader, item }: Shared): TextEquality {
     const [x, y] = [child(this.item, 'parameters'), child(item, 'parameters')];
-    return sameWritten({ reader: this.reader, at: x }, { reader, at: y });
+    return compareObjectText({ reader: this.reader, at: x }, { reader, at: y });
   }
   bases(): readonly string[] | undefined {
     this.servers ??= { bases: basesAt(this.reader, child(this.item, 'servers')) };
@@ -186,13 +186,13 @@ class ReadOperation implements Operation {
     return this.kept.bases[0];
   }
 
-  alike(other: Operation, part?: 'parameters' | 'security'): Alike {
+  alike(other: Operation, part?: 'parameters' | 'security'): TextEquality {
     if (!(other instanceof ReadOperation) || this.reader.dialect !== other.reader.dialect) return 'unlike';
     if (part === 'security') return this.sameNeeds(other) ? 'same' : 'unlike';
     if (this.path !== other.path) return 'unlike';
     if (part === undefined && !(this.sameNeeds(other) && this.sameTypes(other))) return 'unlike';
     const [x, y] = part === undefined ? [this.at, other.at] : [child(this.at, part), child(other.at, part)];
-    const own = sameWritten({ reader: this.reader, at: x }, { reader: other.reader, at: y });
+    const own = compareObjectText({ reader: this.reader, at: x }, { reader: other.reader, at: y });
     const shared = own === 'unlike' ? own : this.shared.alike(other.shared);
     return shared === 'same' ? own : shared;
   }
@@ -208,7 +208,7 @@ class ReadOperation implements Operation {
   }
 
   private get own(): Parameters {
-    if (this.kept.own === undefined) noteNear(this.reader, this.at, OPERATION_KEYS, OPERATION_SET);
+    if (this.kept.own === undefined) reportNearMisses(this.reader, this.at, OPERATION_KEYS, OPERATION_SET);
     this.kept.own ??= parametersAt(this.reader, child(this.at, 'parameters'));
     return this.kept.own;
   }
@@ -240,7 +240,7 @@ class ReadOperation implements Operation {
 
 function callbacksAt(reader: Reader, at: At): readonly Operation[] {
   return membersAt(reader, at, 'a mapping of callbacks').flatMap(([name, item]) => {
-    const found = resolved(reader, item, 'a callback');
+    const found = resolveReference(reader, item, 'a callback');
     // Many may be sent to the same place.
     return found === undefined ? [] : itemsAt(reader, found, 'expressions', `${name} `);
   });

@@ -1,7 +1,7 @@
 /** Parameters of all editions; those of 2.0 that are a body become one. */
 import type { Mapping } from '../../base/json.ts';
-import { NO_KEYWORDS, type Schema } from '../../schema/model/schema.ts';
-import { type At, child, flaw, listAt, placeOf, type Reader, resolved } from '../document/document.ts';
+import { EMPTY_KEYWORDS, type Schema } from '../../schema/model/schema.ts';
+import { type At, addFlaw, child, listAt, placeOf, type Reader, resolveReference } from '../document/document.ts';
 import {
   type Body,
   type Encoding,
@@ -27,11 +27,11 @@ export function parametersAt(reader: Reader, at: At): Parameters {
   const found = new Map<string, Parameter>();
   const bodies: At<Mapping>[] = [];
   for (const item of listAt(reader, at, 'a list of parameters')) {
-    const parameter = resolved(reader, item, 'a parameter');
+    const parameter = resolveReference(reader, item, 'a parameter');
     if (parameter === undefined) continue;
     const { name, in: where } = parameter.value;
     if (typeof name !== 'string' || !KNOWN_PLACES.includes(where)) {
-      flaw(reader, parameter, `expected a parameter with a name, and in: ${PARAMETER_PLACES.join(', ')}`);
+      addFlaw(reader, parameter, `expected a parameter with a name, and in: ${PARAMETER_PLACES.join(', ')}`);
       continue;
     }
     if (where === 'body' || where === 'formData') {
@@ -41,7 +41,7 @@ export function parametersAt(reader: Reader, at: At): Parameters {
     // These three are said elsewhere, and ignored as parameters (3.1, Parameter Object).
     if (where === 'header' && ['accept', 'content-type', 'authorization'].includes(name.toLowerCase())) continue;
     const key = `${where} ${where === 'header' ? name.toLowerCase() : name}`;
-    if (found.has(key)) flaw(reader, item, `the ${where} parameter "${name}" stands here a second time; the last one counts`);
+    if (found.has(key)) addFlaw(reader, item, `the ${where} parameter "${name}" stands here a second time; the last one counts`);
     found.set(key, parameterAt(reader, parameter));
   }
   return { parameters: [...found.values()], bodies };
@@ -129,6 +129,6 @@ function formSchema(reader: Reader, fields: readonly At<Mapping>[]): Schema {
     }),
   );
   const required = fields.filter((f) => f.value.required === true).map((f) => String(f.value.name));
-  const keywords = { ...NO_KEYWORDS, types: ['object' as const], properties, required };
+  const keywords = { ...EMPTY_KEYWORDS, types: ['object' as const], properties, required };
   return { place: placeOf(fields[0] as At), raw: fields.map((f) => f.value), keywords: () => keywords };
 }

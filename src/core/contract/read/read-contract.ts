@@ -3,11 +3,11 @@
  * the rest goes on; only a value that is no OpenAPI document at all is refused. Schemas are read when they are asked for.
  */
 import { isMapping, type Mapping, textOr } from '../../base/json.ts';
-import { once } from '../../base/lazy.ts';
+import { lazy } from '../../base/lazy.ts';
 import type { Schema } from '../../schema/model/schema.ts';
 import { type At, child, type Dialect, type LoadFile, membersAt, newReader, placeOf, type Reader } from '../document/document.ts';
-import { noteNear } from '../document/near-keys.ts';
-import { survey } from '../document/survey.ts';
+import { reportNearMisses } from '../document/near-keys.ts';
+import { surveyDocument } from '../document/survey.ts';
 import type { Contract } from '../model/contract.ts';
 import { schemaAt } from '../read-schema/read-schema.ts';
 import { itemsAt } from './operations.ts';
@@ -28,11 +28,11 @@ export function readContract(value: unknown, file: string, load: LoadFile = ALON
     return { ok: false, message: 'expected an OpenAPI document: neither "openapi: 3.x" nor "swagger: 2.0" stands in it' };
   const reader = newReader(value, file, dialect, load);
   const root: At = { value, file, pointer: '' };
-  noteNear(reader, root as never, ROOT_KEYS, new Set(ROOT_KEYS));
+  reportNearMisses(reader, root as never, ROOT_KEYS, new Set(ROOT_KEYS));
   const info = isMapping(value.info) ? value.info : {};
-  const schemas = once(() => componentSchemas(reader, root));
-  const sideless = once(() => known ?? survey(value, Number.POSITIVE_INFINITY).sideless);
-  const webhooks = once(() => itemsAt(reader, child(root, 'webhooks'), 'webhooks'));
+  const schemas = lazy(() => componentSchemas(reader, root));
+  const sideless = lazy(() => known ?? surveyDocument(value, Number.POSITIVE_INFINITY).sideless);
+  const webhooks = lazy(() => itemsAt(reader, child(root, 'webhooks'), 'webhooks'));
   const contract: Contract = {
     title: textOr(info.title, file),
     version: info.version === undefined || info.version === null ? undefined : String(info.version),

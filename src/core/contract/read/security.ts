@@ -1,11 +1,12 @@
 /** Who may call an operation, and with which credentials (3.1, 4.8.27 and 4.8.30). */
 import { isMapping, kindOf, type Mapping, textOr } from '../../base/json.ts';
-import { type At, child, flaw, listAt, placeOf, type Reader, resolved } from '../document/document.ts';
+import { type At, addFlaw, child, listAt, placeOf, type Reader, resolveReference } from '../document/document.ts';
 import type { Scheme, SecurityNeed } from '../model/contract.ts';
 
 export function securityAt(reader: Reader, at: At): readonly SecurityNeed[] {
   return listAt(reader, at, 'a list of security requirements').flatMap((item): SecurityNeed[] => {
-    if (!isMapping(item.value)) return flaw(reader, item, `expected a security requirement, found ${kindOf(item.value)}`) ?? [];
+    if (!isMapping(item.value))
+      return addFlaw(reader, item, `expected a security requirement, found ${kindOf(item.value)}`) ?? [];
     return [
       Object.entries(item.value).map(([name, scopes]) => ({
         name,
@@ -39,7 +40,7 @@ function schemeOf(reader: Reader, name: string): Scheme {
 }
 
 function schemeAt(reader: Reader, at: At, name: string): Scheme {
-  const found = at.value === undefined ? undefined : resolved(reader, at, 'a security scheme');
+  const found = at.value === undefined ? undefined : resolveReference(reader, at, 'a security scheme');
   const { type, in: where = 'header', name: key = '', scheme = '', openIdConnectUrl = '' } = found?.value ?? {};
   const place = placeOf(at);
   const plain = (credentials: string): Scheme => ({ credentials, sources: [], place });

@@ -1,13 +1,13 @@
 /** The paths below which a service is reached. */
 import { isMapping, type Mapping } from '../../base/json.ts';
-import { type At, child, flaw, listAt, mappingAt, type Reader } from '../document/document.ts';
+import { type At, addFlaw, child, listAt, mappingAt, type Reader } from '../document/document.ts';
 
 /** The paths of a list of servers, each variable in all of its values; undefined where no list stands. */
 export function basesAt(reader: Reader, at: At): readonly string[] | undefined {
   if (at.value === undefined || at.value === null) return undefined;
   const bases = listAt(reader, at, 'a list of servers').flatMap((item) => {
     const server = mappingAt(reader, item, 'a server with a url');
-    if (typeof server?.value.url !== 'string') return flaw(reader, item, 'expected a server with a url') ?? [];
+    if (typeof server?.value.url !== 'string') return addFlaw(reader, item, 'expected a server with a url') ?? [];
     return urlsOf(server.value.url, child(server, 'variables').value).map(pathOfUrl);
   });
   return bases.length === 0 ? undefined : [...new Set(bases)];

@@ -1,6 +1,6 @@
 /** How values are written as text: `style` and `explode`. */
 import type { Mapping } from '../../base/json.ts';
-import { type At, child, flaw, type Reader } from '../document/document.ts';
+import { type At, addFlaw, child, type Reader } from '../document/document.ts';
 import type { Parameter, ParameterStyle } from '../model/contract.ts';
 
 export const DEFAULT_STYLE: Readonly<Record<Parameter['in'], ParameterStyle>> = {
@@ -24,7 +24,7 @@ export function styleOf(reader: Reader, at: At<Mapping>, where: Parameter['in'],
   const { style } = at.value;
   if (style === undefined) return DEFAULT_STYLE[where];
   if ((STYLES[where] as readonly unknown[]).includes(style)) return style as ParameterStyle;
-  flaw(
+  addFlaw(
     reader,
     child(at, 'style'),
     `expected one of the styles of ${what} (${STYLES[where].join(', ')}), found ${JSON.stringify(style)}`,

@@ -1,18 +1,18 @@
 /** Holds a body against its schema, with the names in it that were probably meant for others. */
 import { isMapping, type Mapping } from '../../base/json.ts';
 import { suggest } from '../../base/nearest-word.ts';
-import { below } from '../../base/place.ts';
+import { appendPointer } from '../../base/place.ts';
 import type { MediaRange } from '../../media/ranges.ts';
 import type { Schema } from '../../schema/model/schema.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
-import { misfits } from '../../schema/validate/validate.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
+import { validate } from '../../schema/validate/validate.ts';
 import type { Media } from '../model/contract.ts';
-import type { Complaint } from './complaint.ts';
-import { readObject, sentTexts } from './parse-values.ts';
+import type { RequestError } from './complaint.ts';
+import { deserializeForm, sentTexts } from './parse-values.ts';
 
 /** What is wrong with a body of this type. Types that are neither JSON nor a form are not looked into. */
-export function bodyComplaints({ schema }: Media, type: MediaRange, body: string): readonly Complaint[] {
-  const complain = (message: string, pointer: string, status: number | null, suggestion?: string): Complaint => ({
+export function bodyComplaints({ schema }: Media, type: MediaRange, body: string): readonly RequestError[] {
+  const complain = (message: string, pointer: string, status: number | null, suggestion?: string): RequestError => ({
     in: 'body',
     name: '',
     pointer,
@@ -29,10 +29,10 @@ export function bodyComplaints({ schema }: Media, type: MediaRange, body: string
     } catch (error) {
       return [complain(`the body is not JSON: ${(error as Error).message}`, '', 400)];
     }
-  } else if (form && schema !== undefined) value = readObject(schema, sentTexts(new URLSearchParams(body)));
+  } else if (form && schema !== undefined) value = deserializeForm(schema, sentTexts(new URLSearchParams(body)));
   else return [];
   if (schema === undefined) return [];
-  const wrong = misfits(schema, value, 'request').map((m) => complain(m.message, m.pointer, 400));
+  const wrong = validate(schema, value, 'request').map((m) => complain(m.message, m.pointer, 400));
   const near = nearNames(schema, value, '').filter((n) => !wrong.some((w) => w.pointer === n.pointer));
   return [
     ...wrong,
@@ -50,21 +50,21 @@ interface NearName {
 
 /** Names that an open schema lets through and that are nearly declared ones. */
 function nearNames(schema: Schema, value: unknown, at: string): readonly NearName[] {
-  const ways = flat(schema, 8);
+  const ways = toDisjuncts(schema, 8);
   if (Array.isArray(value)) {
     const items = ways.find((k) => k.items !== undefined)?.items;
-    return items === undefined ? [] : value.flatMap((v, i) => nearNames(items, v, below(at, i)));
+    return items === undefined ? [] : value.flatMap((v, i) => nearNames(items, v, appendPointer(at, i)));
   }
   if (!isMapping(value)) return [];
   const declared = new Map(ways.flatMap((k) => [...k.properties]));
   if (declared.size === 0 || ways.some((k) => k.additional !== undefined || k.patternProperties.size > 0)) return [];
   return Object.keys(value).flatMap((name): readonly NearName[] => {
     const own = declared.get(name);
-    if (own !== undefined) return nearNames(own, (value as Mapping)[name], below(at, name));
+    if (own !== undefined) return nearNames(own, (value as Mapping)[name], appendPointer(at, name));
     const meant = suggest(
       name,
       [...declared.keys()].filter((d) => !(d in value)),
     );
-    return meant === undefined ? [] : [{ pointer: below(at, name), name, meant }];
+    return meant === undefined ? [] : [{ pointer: appendPointer(at, name), name, meant }];
   });
 }

@@ -1,42 +1,42 @@
 /** Holds a request against the operation that it is for: path, query, headers, cookies and body. */
 
 import { suggest } from '../../base/nearest-word.ts';
-import { holds } from '../../language/language.ts';
+import { accepts } from '../../language/language.ts';
 import { takesType } from '../../media/media.ts';
 import { type MediaRange, readContentType } from '../../media/ranges.ts';
 import { parametersOf } from '../../paths/pattern.ts';
 import { languageOfType } from '../../paths/types.ts';
-import type { Following } from '../../routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../../routes/follow/outcome.ts';
 import type { Request } from '../../routes/request/request.ts';
 import { headerOf } from '../../routes/request/requested-version.ts';
 import type { Route } from '../../routes/table/route.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
-import { misfits } from '../../schema/validate/validate.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
+import { validate } from '../../schema/validate/validate.ts';
 import type { Body, Operation, Parameter } from '../model/contract.ts';
 import { successTypes } from '../pairing/media-types.ts';
 import type { Pairing } from '../pairing/pair-operations.ts';
 import { bodyComplaints } from './check-body.ts';
-import type { Complaint } from './complaint.ts';
-import { readQueryObject, readValue, sentTexts } from './parse-values.ts';
+import type { RequestError } from './complaint.ts';
+import { deserialize, readQueryObject, sentTexts } from './parse-values.ts';
 
 /** How many ways of reading a schema are looked at. */
 const MAX_WAYS = 8;
 
-export interface Judgement {
+export interface RequestCheck {
   readonly operation: Operation | undefined;
-  readonly complaints: readonly Complaint[];
+  readonly complaints: readonly RequestError[];
   /** The status to expect; null where nothing is wrong. */
   readonly status: number | null;
 }
 
 /** Judges a request that a route took; undefined where neither a document nor the route says anything of it. */
-export function judge(following: Following, pairing: Pairing | undefined): Judgement | undefined {
+export function checkRequest(following: RoutingOutcome, pairing: Pairing | undefined): RequestCheck | undefined {
   const { leaf, request } = following;
   if (leaf === undefined) return undefined;
   const method = request.method === 'HEAD' ? 'GET' : request.method;
   const operation = pairing?.documentedBy.get(leaf.route)?.find((d) => d.operation.method === method)?.operation;
   const query = request.target.includes('?') ? queryOf(request.target) : NO_QUERY;
-  const own = wantedComplaints(leaf.route, query);
+  const own = handlerTypeErrors(leaf.route, query);
   if (operation === undefined) return own.length === 0 ? undefined : { operation, complaints: own, status: 400 };
   const complaints = [
     ...parameterComplaints(operation, following, query),
@@ -63,12 +63,12 @@ function refusalOf({ responses }: Operation): number {
 }
 
 /** Types of query parameters that the table declares. */
-function wantedComplaints(route: Route, query: URLSearchParams): readonly Complaint[] {
-  if (route.wants.size === 0) return [];
+function handlerTypeErrors(route: Route, query: URLSearchParams): readonly RequestError[] {
+  if (route.handlerTypes.size === 0) return [];
   const inPath = new Set(parametersOf(route.pattern).map((p) => p.name));
-  return [...route.wants].flatMap(([name, type]): Complaint[] => {
+  return [...route.handlerTypes].flatMap(([name, type]): RequestError[] => {
     const text = query.get(name);
-    if (inPath.has(name) || text === null || holds(languageOfType(type), text)) return [];
+    if (inPath.has(name) || text === null || accepts(languageOfType(type), text)) return [];
     return [
       {
         in: 'query',
@@ -82,10 +82,10 @@ function wantedComplaints(route: Route, query: URLSearchParams): readonly Compla
   });
 }
 
-function parameterComplaints(operation: Operation, following: Following, query: URLSearchParams): readonly Complaint[] {
+function parameterComplaints(operation: Operation, following: RoutingOutcome, query: URLSearchParams): readonly RequestError[] {
   const cookies = cookiesOf(following.request);
-  return operation.parameters.flatMap((parameter): Complaint[] => {
-    const complain = (message: string, pointer = '', suggestion?: string): Complaint => ({
+  return operation.parameters.flatMap((parameter): RequestError[] => {
+    const complain = (message: string, pointer = '', suggestion?: string): RequestError => ({
       in: parameter.in,
       name: parameter.name,
       pointer,
@@ -108,9 +108,9 @@ function parameterComplaints(operation: Operation, following: Following, query: 
           : undefined;
       return [complain(`the ${parameter.in} parameter ${parameter.name} is missing`, '', near)];
     }
-    const read = object ?? (parameter.content === undefined ? readValue(parameter, texts) : jsonOf(texts[0] as string));
+    const read = object ?? (parameter.content === undefined ? deserialize(parameter, texts) : jsonOf(texts[0] as string));
     if (read === undefined || parameter.schema === undefined) return [];
-    return misfits(parameter.schema, read.value, 'request').map((m) =>
+    return validate(parameter.schema, read.value, 'request').map((m) =>
       complain(`${parameter.in} parameter ${parameter.name}: ${m.message}`, m.pointer),
     );
   });
@@ -127,7 +127,7 @@ function jsonOf(text: string): { readonly value: unknown } | undefined {
 /** The texts of a parameter; undefined where it can't be told which they are. */
 function textsOf(
   parameter: Parameter,
-  { request, parameters }: Following,
+  { request, parameters }: RoutingOutcome,
   query: URLSearchParams,
   cookies: ReadonlyMap<string, string>,
 ): readonly string[] | undefined {
@@ -160,15 +160,15 @@ function cookiesOf(request: Request): ReadonlyMap<string, string> {
 }
 
 /** Names in the query that the operation does not declare. Most servers pass over them, so that nothing happens. */
-function queryNames(operation: Operation, query: URLSearchParams, route: Route): readonly Complaint[] {
+function queryNames(operation: Operation, query: URLSearchParams, route: Route): readonly RequestError[] {
   const declared = operation.parameters.filter((p) => p.in === 'query' || p.in === 'querystring');
   const free = declared.some((p) => p.in === 'querystring' || (p.style === 'form' && p.explode && isObject(p)));
   if (free) return [];
   const names = new Set([...query.keys()]);
-  return [...names].flatMap((name): Complaint[] => {
+  return [...names].flatMap((name): RequestError[] => {
     const [bare = ''] = name.split('[', 1);
     if (declared.some((p) => p.name === name || p.name === bare || p.name === `${bare}[]`)) return [];
-    if (route.wants.has(name) || Object.hasOwn(route.conditions.query ?? {}, name)) return [];
+    if (route.handlerTypes.has(name) || Object.hasOwn(route.conditions.query ?? {}, name)) return [];
     const near = suggest(
       name,
       declared.map((p) => p.name),
@@ -188,7 +188,7 @@ function queryNames(operation: Operation, query: URLSearchParams, route: Route):
 }
 
 function isList({ schema }: Parameter): boolean {
-  return schema !== undefined && flat(schema, MAX_WAYS).some((k) => k.types?.includes('array') === true);
+  return schema !== undefined && toDisjuncts(schema, MAX_WAYS).some((k) => k.types?.includes('array') === true);
 }
 
 function isObject({ schema }: Parameter): boolean {
@@ -197,15 +197,15 @@ function isObject({ schema }: Parameter): boolean {
 }
 
 /** No documented answer is acceptable, in a router that then refuses. */
-function acceptComplaint(operation: Operation, { outcome, request }: Following): readonly Complaint[] {
+function acceptComplaint(operation: Operation, { outcome, request }: RoutingOutcome): readonly RequestError[] {
   if (outcome !== 'not-acceptable') return [];
   const types = successTypes(operation).join(' or ');
   const message = `Accept is ${headerOf(request, 'accept') ?? 'by the suffix'}, and the answer comes as ${types}`;
   return [{ in: 'header', name: 'Accept', pointer: '', message, suggestion: undefined, status: 406 }];
 }
 
-function bodyOf(body: Body | undefined, { outcome, request, leaf }: Following): readonly Complaint[] {
-  const complain = (message: string, status: number, pointer = ''): Complaint => ({
+function bodyOf(body: Body | undefined, { outcome, request, leaf }: RoutingOutcome): readonly RequestError[] {
+  const complain = (message: string, status: number, pointer = ''): RequestError => ({
     in: 'body',
     name: '',
     pointer,

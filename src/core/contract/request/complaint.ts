@@ -1,7 +1,7 @@
 /** What is wrong with a request, by its document. */
 import type { Parameter } from '../model/contract.ts';
 
-export interface Complaint {
+export interface RequestError {
   readonly in: Parameter['in'] | 'body';
   /** The parameter; `''` for a body. */
   readonly name: string;

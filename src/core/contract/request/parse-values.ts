@@ -2,8 +2,8 @@
 
 import type { Mapping } from '../../base/json.ts';
 import type { JsonType, Schema } from '../../schema/model/schema.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
-import { fits } from '../../schema/validate/validate.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
+import { isValid } from '../../schema/validate/validate.ts';
 import type { Parameter } from '../model/contract.ts';
 import { separatorOf } from '../pairing/parameter-types.ts';
 
@@ -15,20 +15,20 @@ const NUMBER = /^-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?$/u;
  * What these texts may stand for, the first that fits; otherwise the likeliest one. `undefined` where the value is written
  * in a way that can't be read back (an object in one text).
  */
-export function readValue(
+export function deserialize(
   parameter: Pick<Parameter, 'schema' | 'style' | 'explode'>,
   texts: readonly string[],
 ): { readonly value: unknown } | undefined {
   const { schema } = parameter;
   if (schema === undefined) return undefined;
-  const all = readings(schema, texts, separatorOf(parameter));
+  const all = interpretations(schema, texts, separatorOf(parameter));
   if (all.length === 0) return undefined;
-  const fitting = all.findIndex((value) => fits(schema, value));
+  const fitting = all.findIndex((value) => isValid(schema, value));
   return { value: all[Math.max(0, fitting)] };
 }
 
-function readings(schema: Schema, texts: readonly string[], separator: string | undefined): readonly unknown[] {
-  return flat(schema, MAX_WAYS).flatMap((k) => {
+function interpretations(schema: Schema, texts: readonly string[], separator: string | undefined): readonly unknown[] {
+  return toDisjuncts(schema, MAX_WAYS).flatMap((k) => {
     const types = k.types ?? (k.enum === undefined ? ['string' as const] : [...new Set(k.enum.map(kind))]);
     return types.flatMap((type): unknown[] => {
       if (type === 'object') return [];
@@ -43,8 +43,8 @@ function readings(schema: Schema, texts: readonly string[], separator: string | 
 
 /** The first reading that fits; otherwise the likeliest. */
 function itemOf(schema: Schema, text: string): unknown {
-  const all = readings(schema, [text], undefined);
-  return all.find((value) => fits(schema, value)) ?? all[0] ?? text;
+  const all = interpretations(schema, [text], undefined);
+  return all.find((value) => isValid(schema, value)) ?? all[0] ?? text;
 }
 
 function kind(value: unknown): JsonType {
@@ -77,12 +77,12 @@ export function sentTexts(text: URLSearchParams): Sent {
 }
 
 /** An object whose properties are texts of their own; what is not declared stays text. */
-export function readObject(schema: Schema, texts: Sent): Mapping {
-  const declared = new Map(flat(schema, MAX_WAYS).flatMap((k) => [...k.properties]));
+export function deserializeForm(schema: Schema, texts: Sent): Mapping {
+  const declared = new Map(toDisjuncts(schema, MAX_WAYS).flatMap((k) => [...k.properties]));
   return Object.fromEntries(
     [...texts].map(([name, all]) => {
       const own = declared.get(name);
-      const read = own === undefined ? undefined : readValue({ ...FORM, schema: own }, all);
+      const read = own === undefined ? undefined : deserialize({ ...FORM, schema: own }, all);
       return [name, read === undefined ? (all.length === 1 ? all[0] : all) : read.value];
     }),
   );
@@ -105,13 +105,13 @@ export function readQueryObject(
     for (const [key, all] of query)
       if (key.startsWith(`${name}[`) && key.endsWith(']')) texts.set(key.slice(name.length + 1, -1), all);
   } else if (explode) {
-    const names = new Set(flat(schema, MAX_WAYS).flatMap((k) => [...k.properties.keys()]));
+    const names = new Set(toDisjuncts(schema, MAX_WAYS).flatMap((k) => [...k.properties.keys()]));
     for (const [key, all] of query) if (names.has(key)) texts.set(key, all);
   } else {
     const parts = (query.get(name)?.at(-1) ?? '').split(SEPARATORS[style] ?? ',');
     for (let i = 0; i + 1 < parts.length; i += 2) texts.set(parts[i] as string, [parts[i + 1] as string]);
   }
-  return texts.size === 0 ? undefined : { value: readObject(schema, texts) };
+  return texts.size === 0 ? undefined : { value: deserializeForm(schema, texts) };
 }
 
 const SEPARATORS: Readonly<Record<string, string>> = { spaceDelimited: ' ', pipeDelimited: '|' };

@@ -4,9 +4,9 @@ import { isMapping } from '../../base/json.ts';
 import { percentEncoded } from '../../base/percent.ts';
 import type { Request } from '../../routes/request/request.ts';
 import type { Schema } from '../../schema/model/schema.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
 import { sampleOf } from '../../schema/search/sample.ts';
-import { valueIn } from '../../schema/search/witness.ts';
+import { findInhabitant } from '../../schema/search/witness.ts';
 import { type Contract, type Operation, operationTitle, type Parameter } from '../model/contract.ts';
 import { fullPath } from '../pairing/full-path.ts';
 import { separatorOf } from '../pairing/parameter-types.ts';
@@ -86,7 +86,7 @@ function valueFor(parameter: Parameter): { readonly value: unknown } | undefined
   if (parameter.schema === undefined) return { value: '7' };
   const made = smallestOf(parameter.schema);
   if (made === undefined || !Array.isArray(made.value) || made.value.length > 0 || parameter.in !== 'query') return made;
-  const items = flat(parameter.schema, 1)[0]?.items;
+  const items = toDisjuncts(parameter.schema, 1)[0]?.items;
   const item = items === undefined ? { value: '7' } : smallestOf(items);
   return item === undefined ? made : { value: [item.value] };
 }
@@ -95,7 +95,7 @@ function valueFor(parameter: Parameter): { readonly value: unknown } | undefined
 function smallestOf(schema: Schema): { readonly value: unknown } | undefined {
   const made = sampleOf(schema, 'request');
   if (made !== undefined) return made;
-  const found = valueIn(schema, 'request');
+  const found = findInhabitant(schema, 'request');
   return found.kind === 'witness' ? { value: found.value } : undefined;
 }
 

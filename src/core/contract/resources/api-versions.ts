@@ -1,7 +1,7 @@
 /** Which versions of the API an endpoint belongs to, and which endpoints are one operation in several versions. */
 
 import type { Place } from '../../base/place.ts';
-import { holds } from '../../language/language.ts';
+import { accepts } from '../../language/language.ts';
 import { literalText, type Piece } from '../../paths/pattern.ts';
 import { languageOfType } from '../../paths/types.ts';
 import { namedSelector, type Versioning } from '../../routes/request/requested-version.ts';
@@ -93,7 +93,7 @@ function takesVersion(piece: Piece, id: string): boolean {
   const [part, ...others] = piece.parts;
   if (part?.kind !== 'parameter' || others.length > 0 || !/^(?:api)?[_-]?version$/iu.test(part.name ?? '')) return false;
   const language = languageOfType(part.type);
-  return [id, `v${id}`].some((text) => holds(language, text));
+  return [id, `v${id}`].some((text) => accepts(language, text));
 }
 
 /** Puts every endpoint into its versions. O(endpoints times versions). */

@@ -1,8 +1,8 @@
 /** Does an answer tell the key by which an item is addressed? */
 
-import { bareName } from '../../base/bare-name.ts';
+import { normalisedName } from '../../base/bare-name.ts';
 import type { Keywords, Schema } from '../../schema/model/schema.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
 import type { Operation } from '../model/contract.ts';
 
 /** What tells the key, in words; `open` where it may stand in what is not declared; `lacks` where it can't; `silent` where nothing is said. */
@@ -20,7 +20,7 @@ const ENDINGS = ['id', 'key', 'number', 'no', 'code', 'slug', 'name', 'uuid', 'h
 
 /** Does a property hold the key that a path calls by this parameter: `liftId`, `lift_id`, `id` of `{liftId}`, and the reverse? */
 export function isKey(property: string, parameter: string): boolean {
-  const [own, asked] = [bareName(property), bareName(parameter)];
+  const [own, asked] = [normalisedName(property), normalisedName(parameter)];
   if (own === asked || ANY_KEY.has(own)) return true;
   // A thing that is called by its kind has a name or a code: `{ticker}`; one that says what of it is meant has just that.
   const ending = ENDINGS.find((end) => asked.endsWith(end));
@@ -72,7 +72,7 @@ interface Found {
 }
 
 function search(schema: Schema, parameter: string, at: At): Found {
-  const parts = flat(schema, MOST_WAYS).map((k) => searchIn(k, parameter, at));
+  const parts = toDisjuncts(schema, MOST_WAYS).map((k) => searchIn(k, parameter, at));
   const by = parts.find((p) => p.by !== undefined)?.by;
   return {
     ...(by === undefined ? {} : { by }),
@@ -97,7 +97,7 @@ function searchIn(k: Keywords, parameter: string, at: At): Found {
   }
   const names = [...k.properties.keys()];
   const own =
-    names.find((n) => bareName(n) === bareName(parameter)) ??
+    names.find((n) => normalisedName(n) === normalisedName(parameter)) ??
     (at.foreign === true ? undefined : names.find((n) => isKey(n, parameter)));
   if (own !== undefined) return { by: `the property ${own}`, open: false, lists: false };
   if (isMap(k)) return { by: 'the names of its properties', open: false, lists: true };

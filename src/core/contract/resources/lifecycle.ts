@@ -1,8 +1,8 @@
 /** The life of a resource: what creates, reads and changes it, where its key comes from, and what its values look like. */
 
-import { bareName } from '../../base/bare-name.ts';
-import { type Schema, target } from '../../schema/model/schema.ts';
-import { flat } from '../../schema/normalise/flatten.ts';
+import { normalisedName } from '../../base/bare-name.ts';
+import { dereference, type Schema } from '../../schema/model/schema.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
 import type { Media, Operation } from '../model/contract.ts';
 import type { Endpoint } from '../pairing/endpoints.ts';
 import { tellingOf } from './item-keys.ts';
@@ -35,21 +35,21 @@ function jsonOf(content: readonly Media[]): Schema | undefined {
 /** The properties of an object schema through references and parts; undefined where it is none. */
 export function propertiesOf(schema: Schema | undefined): ReadonlyMap<string, Schema> | undefined {
   if (schema === undefined) return undefined;
-  const ways = flat(schema, 4).filter((k) => k.properties.size > 0);
+  const ways = toDisjuncts(schema, 4).filter((k) => k.properties.size > 0);
   return ways.length === 0 ? undefined : new Map(ways.flatMap((k) => [...k.properties]));
 }
 
 /** The items of a list, or of the list that an object wraps. */
 export function listedSchema(schema: Schema | undefined): Schema | undefined {
   if (schema === undefined) return undefined;
-  for (const k of flat(schema, 4)) if (k.items !== undefined) return k.items;
+  for (const k of toDisjuncts(schema, 4)) if (k.items !== undefined) return k.items;
   for (const property of propertiesOf(schema)?.values() ?? [])
-    for (const k of flat(property, 4)) if (k.items !== undefined) return k.items;
+    for (const k of toDisjuncts(property, 4)) if (k.items !== undefined) return k.items;
   return undefined;
 }
 
 /** The one property that holds everything, and what it holds: `{ lock: { … } }`. */
-export function wrapperOf(schema: Schema | undefined): { readonly name: string; readonly inner: Schema } | undefined {
+export function envelopeOf(schema: Schema | undefined): { readonly name: string; readonly inner: Schema } | undefined {
   const properties = propertiesOf(schema);
   if (properties === undefined || properties.size !== 1) return undefined;
   const [[name, inner]] = [...properties] as [[string, Schema]];
@@ -58,16 +58,22 @@ export function wrapperOf(schema: Schema | undefined): { readonly name: string; 
 
 /** The property that holds an item's key, by the name of its parameter; `id` and the like stand for it too. */
 export function keyProperty(schema: Schema | undefined, parameter: string): string | undefined {
-  const wrapped = wrapperOf(schema);
+  const wrapped = envelopeOf(schema);
   const properties = propertiesOf(wrapped?.inner ?? schema);
   if (properties === undefined) return undefined;
-  const bare = bareName(parameter);
+  const bare = normalisedName(parameter);
   const ends = ['id', 'key', 'number', 'no', 'code', 'slug', 'name', 'uuid'];
   const names = [...properties.keys()];
   return (
-    names.find((n) => bareName(n) === bare) ??
-    names.find((n) => bareName(n) === 'id' || bareName(n) === 'href' || bareName(n) === 'self' || bareName(n) === 'links') ??
-    names.find((n) => ends.includes(bareName(n)) && bare.endsWith(bareName(n)))
+    names.find((n) => normalisedName(n) === bare) ??
+    names.find(
+      (n) =>
+        normalisedName(n) === 'id' ||
+        normalisedName(n) === 'href' ||
+        normalisedName(n) === 'self' ||
+        normalisedName(n) === 'links',
+    ) ??
+    names.find((n) => ends.includes(normalisedName(n)) && bare.endsWith(normalisedName(n)))
   );
 }
 
@@ -79,5 +85,5 @@ export function keyIn(operation: Operation, parameter: string, list: boolean): s
 
 /** Do two schemas end at the same one? */
 export function sameSchema(a: Schema | undefined, b: Schema | undefined): boolean {
-  return a !== undefined && b !== undefined && target(a) === target(b);
+  return a !== undefined && b !== undefined && dereference(a) === dereference(b);
 }

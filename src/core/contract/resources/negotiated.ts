@@ -7,7 +7,7 @@ import { exampleFor, templateExample } from '../../routes/examples/example-reque
 import { filledPath } from '../../routes/examples/fill-path.ts';
 import { requestWith } from '../../routes/findings/shadow.ts';
 import { follow } from '../../routes/follow/follow.ts';
-import type { Following } from '../../routes/follow/outcome.ts';
+import type { RoutingOutcome } from '../../routes/follow/outcome.ts';
 import type { Router } from '../../routes/index/router.ts';
 import type { Request } from '../../routes/request/request.ts';
 import type { Route } from '../../routes/table/route.ts';
@@ -26,15 +26,15 @@ export interface Exchange {
   readonly sends: boolean;
 }
 
-export interface Caller {
+export interface ClientProfile {
   readonly name: string;
   readonly accept: string | undefined;
   readonly sends: string | undefined;
 }
 
-export interface Got {
-  readonly caller: Caller;
-  readonly following: Following;
+export interface NegotiationResult {
+  readonly caller: ClientProfile;
+  readonly following: RoutingOutcome;
   /** The media type of the answer. */
   readonly type: string | undefined;
   /** What is answered instead, such as 406 or 415; null where a handler answers. */
@@ -87,7 +87,7 @@ function besideMedia({ route }: Endpoint): unknown {
 }
 
 /** What a client gets: what becomes of its request, followed through the table. */
-export function gotBy(caller: Caller, exchange: Exchange, router: Router): Got {
+export function negotiate(caller: ClientProfile, exchange: Exchange, router: Router): NegotiationResult {
   const { routes, sends } = exchange;
   const { headers, ...request } = exampleOf(exchange, router);
   const kept = Object.entries(headers).filter(([name]) => !NEGOTIATED.has(name.toLowerCase()));

@@ -3,7 +3,7 @@
  * that parameter's path is its item; a path that only takes POST behind an item or a collection is a task of it; the rest
  * are collections without items when they take POST or answer with a list, and singletons otherwise.
  */
-import { flat } from '../../schema/normalise/flatten.ts';
+import { toDisjuncts } from '../../schema/normalise/flatten.ts';
 import type { Endpoint, Path } from '../pairing/endpoints.ts';
 import { successTypes } from '../pairing/media-types.ts';
 
@@ -52,7 +52,7 @@ export function resourcesOf(endpoints: readonly Endpoint[]): readonly Resource[]
   for (const place of places.values()) {
     if (place.path.parameter !== undefined) items.set(collectionKey(place.path, places), place);
   }
-  const heads = headsOf(places, items);
+  const heads = collectionPaths(places, items);
   const index: Index = { places, items, below: new Map(), heads: new Map(heads.map((h) => [h.keys.join('/'), h])) };
   for (const place of places.values()) {
     const above = parentKey(place.path);
@@ -85,12 +85,12 @@ function collectionKey(path: Path, places: ReadonlyMap<string, Place>): string {
 }
 
 /** The paths that resources are named by: collections that nothing serves by themselves among them. */
-function headsOf(places: ReadonlyMap<string, Place>, items: ReadonlyMap<string, Place>): readonly Path[] {
+function collectionPaths(places: ReadonlyMap<string, Place>, items: ReadonlyMap<string, Place>): readonly Path[] {
   const out = new Map<string, Path>();
   for (const { path, endpoints } of places.values()) {
     const key = path.keys.join('/');
     if (path.parameter === undefined) {
-      if (!isTask(path, endpoints, places, items) && !isView(path, endpoints, places, items)) out.set(key, path);
+      if (!isAction(path, endpoints, places, items) && !isReadOnlySubpath(path, endpoints, places, items)) out.set(key, path);
     } else if (!places.has(collectionKey(path, places))) {
       const text = path.text.replace(/\/[^/]*$/u, '') || '/';
       out.set(parentKey(path), { keys: path.keys.slice(0, -1), text, parameter: undefined, tail: undefined });
@@ -100,7 +100,7 @@ function headsOf(places: ReadonlyMap<string, Place>, items: ReadonlyMap<string, 
 }
 
 /** Something is done with an item or a collection: it takes POST alone. */
-function isTask(
+function isAction(
   path: Path,
   endpoints: readonly Endpoint[],
   places: ReadonlyMap<string, Place>,
@@ -111,7 +111,7 @@ function isTask(
 }
 
 /** A word beside the items of a collection that is only read: `/locks/closed`. */
-function isView(
+function isReadOnlySubpath(
   path: Path,
   endpoints: readonly Endpoint[],
   places: ReadonlyMap<string, Place>,
@@ -142,7 +142,11 @@ function resourceOf(path: Path, { places, items, below, heads }: Index): Resourc
   for (const place of near) {
     if (place.path.parameter !== undefined) continue;
     const { path: at, endpoints } = place;
-    const role = isTask(at, endpoints, places, items) ? 'task' : isView(at, endpoints, places, items) ? 'view' : undefined;
+    const role = isAction(at, endpoints, places, items)
+      ? 'task'
+      : isReadOnlySubpath(at, endpoints, places, items)
+        ? 'view'
+        : undefined;
     if (role !== undefined) for (const endpoint of endpoints) members.push({ endpoint, step: undefined, role });
   }
   return { path, kind, item: item?.path, parent: parentOf(path, heads), members, why };
@@ -170,7 +174,7 @@ export function answersList({ operation }: Endpoint): boolean {
   const schemas = operation.responses
     .filter((r) => r.status.startsWith('2'))
     .flatMap((r) => r.content.flatMap((m) => m.schema ?? []));
-  return schemas.some((s) => flat(s, 4).some((k) => k.types?.includes('array') === true));
+  return schemas.some((s) => toDisjuncts(s, 4).some((k) => k.types?.includes('array') === true));
 }
 
 /** Is everything that is served or documented of it only read? */

@@ -4,30 +4,30 @@ import type { Language } from '../../language/language.ts';
 import type { Shape } from '../../paths/pattern.ts';
 import { parseTemplate } from '../../paths/template.ts';
 import { follow } from '../follow/follow.ts';
-import type { Following } from '../follow/outcome.ts';
+import type { RoutingOutcome } from '../follow/outcome.ts';
 import type { Router } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
-import { points } from '../reach/cover.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
+import { cellRepresentatives } from '../reach/cover.ts';
 import { hintsFor } from '../reach/hints.ts';
-import { normalSide } from '../reach/normal-paths.ts';
-import { axesOf, sideOf } from '../reach/product.ts';
+import { withoutUnnormalised } from '../reach/normal-paths.ts';
+import { axesOf, projection } from '../reach/product.ts';
 import { requestFrom } from '../reach/request-from.ts';
 import type { Request } from '../request/request.ts';
 import { ANY_METHOD, bareRoute } from '../table/route.ts';
 
 /** A request that a leaf matches, such as a person would send: without headers that change nothing. */
-export function exampleFor(router: Router, leaf: Leaf, method: string): Request {
+export function exampleFor(router: Router, leaf: RouteShape, method: string): Request {
   const axes = axesOf([leaf], router);
   const texts = axes.map((axis) => {
     if (axis.kind === 'method') return method === ANY_METHOD ? 'GET' : method;
     return (
       example(
-        normalSide(sideOf(leaf, axis, router.reach, router.facts), axis, axes, router.facts),
+        withoutUnnormalised(projection(leaf, axis, router.reach, router.facts), axis, axes, router.facts),
         hintsFor(leaf, axis, router),
       ) ?? ''
     );
   });
-  return plainest([router], requestFrom(axes, texts, router));
+  return withoutIdleHeaders([router], requestFrom(axes, texts, router));
 }
 
 /**
@@ -36,39 +36,39 @@ export function exampleFor(router: Router, leaf: Leaf, method: string): Request 
  */
 export function examplesAmong(
   [router, ...also]: readonly [Router, ...Router[]],
-  leaf: Leaf,
+  leaf: RouteShape,
   method: string,
-  others: readonly Leaf[],
+  others: readonly RouteShape[],
   most: number,
   paths: 'usual' | 'all' = 'usual',
 ): readonly Request[] {
-  return requestsAmong([router, ...also], leaf, method, others, most, paths).map((r) => plainest([router, ...also], r));
+  return requestsAmong([router, ...also], leaf, method, others, most, paths).map((r) => withoutIdleHeaders([router, ...also], r));
 }
 
 /** The same with everything that tells the classes apart, whether or not it makes a difference to these routers. */
 export function requestsAmong(
   [router]: readonly [Router, ...Router[]],
-  leaf: Leaf,
+  leaf: RouteShape,
   method: string,
-  others: readonly Leaf[],
+  others: readonly RouteShape[],
   most: number,
   paths: 'usual' | 'all' = 'usual',
 ): readonly Request[] {
-  const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method] } };
+  const one: RouteShape = { ...leaf, route: { ...leaf.route, methods: [method] } };
   const axes = axesOf([one, ...others], router);
-  const box = (l: Leaf): readonly Language[] => axes.map((axis) => sideOf(l, axis, router.tree.compiler, router.facts));
+  const box = (l: RouteShape): readonly Language[] => axes.map((axis) => projection(l, axis, router.tree.compiler, router.facts));
   const target = axes.map((axis) => {
-    const side = sideOf(one, axis, router.tree.compiler, router.facts);
-    return normalSide(side, axis, axes, router.facts, paths);
+    const side = projection(one, axis, router.tree.compiler, router.facts);
+    return withoutUnnormalised(side, axis, axes, router.facts, paths);
   });
   const hints = axes.map((axis) => hintsFor(leaf, axis, router));
-  return points(target, others.map(box), hints, most).map((texts) => requestFrom(axes, texts, router));
+  return cellRepresentatives(target, others.map(box), hints, most).map((texts) => requestFrom(axes, texts, router));
 }
 
 /** The request without each header that makes no difference to what becomes of it, whichever of the routers it is asked of. */
-export function plainest(routers: readonly Router[], request: Request): Request {
+export function withoutIdleHeaders(routers: readonly Router[], request: Request): Request {
   if (Object.keys(request.headers).length === 0) return request;
-  const fates = (r: Request): readonly Following[] => routers.map((router) => follow(router, r));
+  const fates = (r: Request): readonly RoutingOutcome[] => routers.map((router) => follow(router, r));
   const wanted = fates(request);
   const isSame = (r: Request): boolean =>
     fates(r).every(({ leaf, outcome }, i) => leaf?.route === wanted[i]?.leaf?.route && outcome === wanted[i]?.outcome);

@@ -1,6 +1,6 @@
 /** Requests by which the value of a router fact shows: a usual request, written as routers read it differently. */
 import { literalText, type Shape } from '../../paths/pattern.ts';
-import type { Leaf } from '../index/segment-tree.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
 import type { Request } from '../request/request.ts';
 import { FACTS, type FactName, type Facts } from '../table/router-facts.ts';
 
@@ -15,7 +15,7 @@ export function changedFacts(old: Facts, now: Facts): readonly AnyFact[] {
 
 interface Subject {
   readonly request: Request;
-  readonly leaf: Leaf;
+  readonly leaf: RouteShape;
   readonly segments: readonly string[];
   readonly facts: readonly Facts[];
 }
@@ -23,7 +23,12 @@ interface Subject {
 type Maker = (subject: Subject) => readonly Request[];
 
 /** Requests that fare otherwise under other values of these facts, if any do. O(segments x facts). */
-export function probesFor(request: Request, leaf: Leaf, facts: readonly Facts[], names: readonly AnyFact[]): readonly Request[] {
+export function probesFor(
+  request: Request,
+  leaf: RouteShape,
+  facts: readonly Facts[],
+  names: readonly AnyFact[],
+): readonly Request[] {
   const [path = ''] = request.target.split('?', 1);
   const subject: Subject = { request, leaf, facts, segments: path.slice(1).split('/') };
   const makers = new Set(names.flatMap((name) => MAKERS[name] ?? []));
@@ -39,7 +44,7 @@ export function probesFor(request: Request, leaf: Leaf, facts: readonly Facts[],
 /** Facts by which one path has many spellings. */
 const SPELLINGS = ['trailingSlash', 'doubledSlash', 'letterCase', 'emptyValue', 'suffix'] as const;
 
-function again(request: Request, leaf: Leaf, facts: readonly Facts[], makers: ReadonlySet<Maker>): readonly Request[] {
+function again(request: Request, leaf: RouteShape, facts: readonly Facts[], makers: ReadonlySet<Maker>): readonly Request[] {
   const [path = ''] = request.target.split('?', 1);
   const subject: Subject = { request, leaf, facts, segments: path.slice(1).split('/') };
   return [...makers].filter((make) => make !== otherMethods).flatMap((make) => make(subject));

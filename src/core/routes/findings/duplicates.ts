@@ -2,7 +2,7 @@
 import { parametersOf } from '../../paths/pattern.ts';
 import { exampleFor } from '../examples/example-request.ts';
 import type { Router } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
 import { samePath } from '../precedence/precedence.ts';
 import { overlapping } from '../reach/overlapping.ts';
 import { sharesMethod } from '../reach/product.ts';
@@ -24,25 +24,25 @@ export function duplicates(router: Router): readonly Duplicate[] {
 
 /** Each route whose path is an earlier one's with other parameter names; with `perMethod` only where their methods meet. */
 export function renamed(router: Router, perMethod: boolean): readonly Duplicate[] {
-  const names = (l: Leaf): string =>
+  const names = (l: RouteShape): string =>
     parametersOf(l.route.pattern)
       .map((p) => p.name)
       .join();
-  const meet = (a: Leaf, b: Leaf): boolean => !perMethod || sharesMethod(a.route, b.route, router.facts);
+  const meet = (a: RouteShape, b: RouteShape): boolean => !perMethod || sharesMethod(a.route, b.route, router.facts);
   return earlier(router, (a, b) => names(a) !== names(b) && meet(a, b) && samePath(router, a, b));
 }
 
-function earlier(router: Router, same: (a: Leaf, b: Leaf) => boolean): readonly Duplicate[] {
+function earlier(router: Router, same: (a: RouteShape, b: RouteShape) => boolean): readonly Duplicate[] {
   const found: Duplicate[] = [];
   for (const route of router.table.routes) {
     const [leaf, ...more] = router.leavesOf(route);
-    if (route.ends || leaf === undefined) continue;
+    if (route.isBarrier || leaf === undefined) continue;
     const others = overlapping(router.tree, leaf.shape);
     if (others.length < 2) continue;
     const other = others.find(
       (o) =>
         o.route.index < route.index &&
-        !o.route.ends &&
+        !o.route.isBarrier &&
         router.leavesOf(o.route).length === more.length + 1 &&
         same(leaf, o) &&
         more.every((m) => router.leavesOf(o.route).some((x) => same(m, x))),

@@ -3,7 +3,7 @@ import { literalText, type Piece, type Shape } from '../../paths/pattern.ts';
 import type { Router } from '../index/router.ts';
 import type { Route } from '../table/route.ts';
 
-export interface Twin {
+export interface ConfusablePaths {
   readonly route: Route;
   readonly other: Route;
   /** What alone tells them apart. */
@@ -11,13 +11,13 @@ export interface Twin {
 }
 
 /** Routes whose paths differ in a slash, in letter case or in a plural alone; one for each pair of paths. */
-export function twins(router: Router): readonly Twin[] {
+export function confusablePaths(router: Router): readonly ConfusablePaths[] {
   const { facts } = router;
   const first = new Map<string, Entry>();
   const more = new Map<Entry, Entry[]>();
   const seen = new Set<Shape>();
   for (const route of router.table.routes) {
-    if (route.ends) continue;
+    if (route.isBarrier) continue;
     for (const shape of route.pattern.shapes) {
       if (seen.has(shape)) continue;
       seen.add(shape);
@@ -40,7 +40,7 @@ export function twins(router: Router): readonly Twin[] {
   return [...more]
     .sort(([a], [b]) => a.route.index - b.route.index)
     .flatMap(([like, entries]) => entries.map((entry) => ({ ...entry, like })))
-    .flatMap(({ route, words, like }): Twin[] => {
+    .flatMap(({ route, words, like }): ConfusablePaths[] => {
       const by = difference(like.words, words);
       if (route === like.route || by === undefined) return [];
       // Where the router takes both spellings for one, the two are the same path, which is another finding.
@@ -78,7 +78,7 @@ function makeBare(word: string): string {
   return lower.length > 3 && lower.endsWith('s') && !lower.endsWith('ss') ? lower.slice(0, -1) : lower;
 }
 
-function difference(a: readonly string[], b: readonly string[]): Twin['by'] | undefined {
+function difference(a: readonly string[], b: readonly string[]): ConfusablePaths['by'] | undefined {
   const full = (words: readonly string[]): readonly string[] => words.filter((w) => w !== '');
   const [x, y] = [full(a), full(b)];
   const same = (fold: (w: string) => string): boolean => x.every((w, i) => fold(w) === fold(y[i] as string));

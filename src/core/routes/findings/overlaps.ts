@@ -1,19 +1,19 @@
 /** Pairs of routes whose reaches share requests, and requests that show it. */
 import { example } from '../../language/example.ts';
-import { holds, intersect, isEmpty } from '../../language/language.ts';
+import { accepts, intersect, isEmpty } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
-import { plainest } from '../examples/example-request.ts';
+import { withoutIdleHeaders } from '../examples/example-request.ts';
 import { follow } from '../follow/follow.ts';
-import type { Following } from '../follow/outcome.ts';
+import type { RoutingOutcome } from '../follow/outcome.ts';
 import { methodLanguage } from '../index/route-languages.ts';
 import { type Router, viewFor } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
 import { orderOf, samePattern } from '../precedence/precedence.ts';
-import { points } from '../reach/cover.ts';
+import { cellRepresentatives } from '../reach/cover.ts';
 import { hintsFor } from '../reach/hints.ts';
-import { normalSide } from '../reach/normal-paths.ts';
+import { withoutUnnormalised } from '../reach/normal-paths.ts';
 import { overlapping } from '../reach/overlapping.ts';
-import { axesOf, conditionRelation, pathRelation, sharesMethod, sideOf } from '../reach/product.ts';
+import { axesOf, conditionRelation, pathRelation, projection, sharesMethod } from '../reach/product.ts';
 import { requestFrom } from '../reach/request-from.ts';
 import type { Request } from '../request/request.ts';
 import { ANY_METHOD, type Route } from '../table/route.ts';
@@ -34,7 +34,7 @@ const MOST_CLASSES = 500;
  * Routes that take some of the requests of a later one, neither being written as the special case of the other. Each
  * witness was followed and goes to the other route.
  */
-export function crossings(router: Router): readonly Overlap[] {
+export function partialOverlaps(router: Router): readonly Overlap[] {
   if (router.facts.precedence === 'exclusive' || router.facts.precedence === 'unknown') return [];
   return partners(router, (a, b) => {
     const goesFirst = viewsOf(router, a.route, b.route).some((view) => orderOf(view, b, a) === 'first');
@@ -61,20 +61,21 @@ function viewsOf(router: Router, a: Route, b: Route): readonly Router[] {
   if (!sharesMethod(a, b, router.facts)) return [];
   if (viewFor(router, 'HEAD') === router) return [router];
   const named = new Set(['HEAD', ...a.methods, ...b.methods].filter((m) => m !== ANY_METHOD));
-  const takes = (r: Route, method: string): boolean => holds(methodLanguage(r.methods, router.facts), method);
+  const takes = (r: Route, method: string): boolean => accepts(methodLanguage(r.methods, router.facts), method);
   const shared = [...named].filter((m) => takes(a, m) && takes(b, m)).map((m) => viewFor(router, m));
   return shared.length > 0 ? [...new Set(shared)] : [viewFor(router, '~')];
 }
 
 /** For every route the partners that `shows` finds a request for. */
-function partners(router: Router, shows: (a: Leaf, b: Leaf) => Request | undefined): readonly Overlap[] {
+function partners(router: Router, shows: (a: RouteShape, b: RouteShape) => Request | undefined): readonly Overlap[] {
   return router.table.routes.flatMap((route): Overlap[] => {
-    if (route.ends) return [];
+    if (route.isBarrier) return [];
     const others: Route[] = [];
     let witness: Request | undefined;
     for (const leaf of router.leavesOf(route)) {
       for (const other of overlapping(router.tree, leaf.shape).slice(0, MOST_LOOKED_AT)) {
-        if (other.route === route || other.route.ends || others.includes(other.route) || others.length >= MOST_PARTNERS) continue;
+        if (other.route === route || other.route.isBarrier || others.includes(other.route) || others.length >= MOST_PARTNERS)
+          continue;
         const request = decide(() => shows(leaf, other));
         if (!request.decided || request.value === undefined) continue;
         others.push(other.route);
@@ -86,23 +87,28 @@ function partners(router: Router, shows: (a: Leaf, b: Leaf) => Request | undefin
 }
 
 /** Do the reaches cross by path, or by conditions where the paths are equal? */
-function crosses(router: Router, a: Leaf, b: Leaf): boolean {
+function crosses(router: Router, a: RouteShape, b: RouteShape): boolean {
   const path = pathRelation(a.shape, b.shape, router.tree.compiler);
-  if (path !== 'crossing' && path !== 'equal') return false;
+  if (path !== 'overlapping' && path !== 'equal') return false;
   const conditions = conditionRelation(a, b, router);
-  return conditions !== 'apart' && (path === 'crossing' || conditions === 'crossing');
+  return conditions !== 'disjoint' && (path === 'overlapping' || conditions === 'overlapping');
 }
 
 /**
  * A request that both leaves match and whose following is as wanted; undefined where there is none. The usual example
  * first, then one outside all other routes that overlap the two, decided exactly.
  */
-export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (following: Following) => boolean): Request | undefined {
+export function sharedRequest(
+  router: Router,
+  a: RouteShape,
+  b: RouteShape,
+  wanted: (following: RoutingOutcome) => boolean,
+): Request | undefined {
   const compiler = router.reach;
   const box = (axes: ReturnType<typeof axesOf>) =>
     axes.map((axis) =>
-      normalSide(
-        intersect(sideOf(a, axis, compiler, router.facts), sideOf(b, axis, compiler, router.facts)),
+      withoutUnnormalised(
+        intersect(projection(a, axis, compiler, router.facts), projection(b, axis, compiler, router.facts)),
         axis,
         axes,
         router.facts,
@@ -119,12 +125,12 @@ export function sharedRequest(router: Router, a: Leaf, b: Leaf, wanted: (followi
     );
   });
   if (!quick.decided || quick.value === null) return undefined;
-  if (wanted(follow(router, quick.value))) return plainest([router], quick.value);
+  if (wanted(follow(router, quick.value))) return withoutIdleHeaders([router], quick.value);
   const exact = decide(() => {
     const others = overlapping(router.tree, a.shape).filter((o) => o.route !== a.route && o.route !== b.route);
     const axes = axesOf([a, b, ...others], router);
-    const boxes = others.map((o) => axes.map((axis) => sideOf(o, axis, compiler, router.facts)));
-    const texts = points(box(axes), boxes, [], MOST_CLASSES);
+    const boxes = others.map((o) => axes.map((axis) => projection(o, axis, compiler, router.facts)));
+    const texts = cellRepresentatives(box(axes), boxes, [], MOST_CLASSES);
     return texts.map((t) => requestFrom(axes, t, router)).find((r) => wanted(follow(router, r)));
   });
   return exact.decided ? exact.value : undefined;

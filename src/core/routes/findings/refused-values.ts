@@ -5,9 +5,9 @@ import { decide } from '../../language/limits.ts';
 import { type ParameterType, TEXT } from '../../paths/types.ts';
 import { exampleFor } from '../examples/example-request.ts';
 import { follow } from '../follow/follow.ts';
-import type { Following } from '../follow/outcome.ts';
+import type { RoutingOutcome } from '../follow/outcome.ts';
 import type { Router } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
 import type { Request } from '../request/request.ts';
 import { decodedText, pathOf } from '../request/target.ts';
 import type { Route } from '../table/route.ts';
@@ -17,13 +17,13 @@ export interface Refusal {
   readonly parameter: string;
   readonly type: ParameterType;
   readonly value: string;
-  readonly following: Following;
+  readonly following: RoutingOutcome;
 }
 
 /** For each route the first parameter with a value that is matched and then refused, shown by a request. */
 export function refusals(router: Router): readonly Refusal[] {
   return router.table.routes.flatMap((route): Refusal[] => {
-    if (route.ends || (route.wants.size === 0 && router.facts.types !== 'after-match')) return [];
+    if (route.isBarrier || (route.handlerTypes.size === 0 && router.facts.types !== 'after-match')) return [];
     for (const leaf of router.leavesOf(route)) {
       const found = decide(() => refusalIn(router, leaf));
       if (found.decided && found.value !== undefined) return [found.value];
@@ -32,11 +32,11 @@ export function refusals(router: Router): readonly Refusal[] {
   });
 }
 
-function refusalIn(router: Router, leaf: Leaf): Refusal | undefined {
+function refusalIn(router: Router, leaf: RouteShape): Refusal | undefined {
   for (const [at, piece] of leaf.shape.entries()) {
     const [only] = piece.parts;
     if (piece.kind === 'span' || piece.parts.length !== 1 || only?.kind !== 'parameter') continue;
-    const type = leaf.route.wants.get(only.name) ?? (router.facts.types === 'after-match' ? only.type : undefined);
+    const type = leaf.route.handlerTypes.get(only.name) ?? (router.facts.types === 'after-match' ? only.type : undefined);
     if (type === undefined || type === TEXT) continue;
     const left = subtract(router.tree.compiler.segment(piece), router.typeLanguage(type));
     if (isEmpty(left)) continue;

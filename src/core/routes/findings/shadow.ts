@@ -1,19 +1,19 @@
 /** Which routes can't be reached because others handle all that they would match. */
 import { isEmpty, subtract, upperBound, wordLanguage } from '../../language/language.ts';
 import { decide, LimitReached } from '../../language/limits.ts';
-import { exampleFor, examplesAmong, plainest } from '../examples/example-request.ts';
+import { exampleFor, examplesAmong, withoutIdleHeaders } from '../examples/example-request.ts';
 import { follow } from '../follow/follow.ts';
-import type { Following } from '../follow/outcome.ts';
+import type { RoutingOutcome } from '../follow/outcome.ts';
 import { turnedBy } from '../index/candidates.ts';
-import { isOneWay, losesItsSlash, type Router, viewFor } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
+import { losesItsSlash, neverBacktracks, type Router, viewFor } from '../index/router.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
 import { samePattern } from '../precedence/precedence.ts';
-import { rivalsOf } from '../precedence/preceding.ts';
+import { predecessorsOf } from '../precedence/preceding.ts';
 import { type Box, type Cover, cover } from '../reach/cover.ts';
 import { hintsFor } from '../reach/hints.ts';
-import { normalSide } from '../reach/normal-paths.ts';
-import { cutsOf } from '../reach/partition.ts';
-import { type Axis, axesOf, conditionRelation, equalPaths, sideOf } from '../reach/product.ts';
+import { withoutUnnormalised } from '../reach/normal-paths.ts';
+import { partitioningShapes } from '../reach/partition.ts';
+import { type Axis, axesOf, conditionRelation, equalPaths, projection } from '../reach/product.ts';
 import { requestFrom } from '../reach/request-from.ts';
 import type { Request } from '../request/request.ts';
 import { ANY_METHOD, type Route } from '../table/route.ts';
@@ -44,9 +44,9 @@ const MAX_CLASSES = 4_000;
  * alive for `POST`. Where the precedence is unknown nothing is said here.
  */
 export function shadowOf(router: Router, route: Route): Shadow | Undecided | undefined {
-  if (route.ends || router.facts.precedence === 'unknown') return undefined;
+  if (route.isBarrier || router.facts.precedence === 'unknown') return undefined;
   const leaves = router.leavesOf(route);
-  const witness = (method: string): Request => exampleFor(router, leaves[0] as Leaf, method);
+  const witness = (method: string): Request => exampleFor(router, leaves[0] as RouteShape, method);
   if (losesItsSlash(router, route.pattern)) {
     const usual = witness(route.methods[0] as string);
     const single: Request = { ...usual, target: usual.target.replace(/\/\/(?=\?|$)/u, '/') };
@@ -59,7 +59,7 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
     if ('by' in life) dead.set(method, life.by);
   }
   if (leaves.every((leaf) => isTooLong(router, leaf))) {
-    const long = exampleFor({ ...router, reach: router.tree.compiler }, leaves[0] as Leaf, route.methods[0] as string);
+    const long = exampleFor({ ...router, reach: router.tree.compiler }, leaves[0] as RouteShape, route.methods[0] as string);
     return { route, methods: route.methods, whole: true, by: [], witness: long, router: 'length' };
   }
   const [first] = dead.keys();
@@ -77,7 +77,7 @@ export function shadowOf(router: Router, route: Route): Shadow | Undecided | und
 }
 
 /** Is every value of some parameter longer than this router accepts? */
-function isTooLong(router: Router, { shape }: Leaf): boolean {
+function isTooLong(router: Router, { shape }: RouteShape): boolean {
   if (router.facts.longestValue === Number.POSITIVE_INFINITY) return false;
   return shape.some((piece) => piece.kind === 'segment' && isEmpty(router.reach.segment(piece)));
 }
@@ -132,11 +132,11 @@ function lifeOfAny(router: Router, route: Route): Life {
 }
 
 /** Who gets the HEAD requests of a route in a router that looks them up as GET. */
-function takersOfGet(router: Router, leaves: readonly Leaf[]): readonly Route[] {
+function takersOfGet(router: Router, leaves: readonly RouteShape[]): readonly Route[] {
   return leaves.flatMap((leaf) => follow(router, exampleFor(router, leaf, 'HEAD')).leaf?.route ?? []);
 }
 
-function exactly(router: Router, leaf: Leaf, method: string): Life {
+function exactly(router: Router, leaf: RouteShape, method: string): Life {
   const found = decide(() => (isPairwise(router, method) ? byCover(router, leaf, method) : byClasses(router, leaf, method)));
   return found.decided ? found.value : { why: found.why };
 }
@@ -146,11 +146,11 @@ function isPairwise(router: Router, method: string): boolean {
   const { facts } = router;
   const isCircular = facts.precedence === 'most-specific' && facts.specificity === 'containment' && facts.ties !== 'ambiguous';
   const endsByGroup = facts.options === 'by-group' && method === 'OPTIONS';
-  return !isOneWay(router) && facts.wrongMethod !== 'refuse' && !isCircular && !endsByGroup;
+  return !neverBacktracks(router) && facts.wrongMethod !== 'refuse' && !isCircular && !endsByGroup;
 }
 
 /** Follows one request of each class that the router tells apart. */
-function byClasses(router: Router, leaf: Leaf, method: string): Life {
+function byClasses(router: Router, leaf: RouteShape, method: string): Life {
   const by = new Set<Route>();
   let tied: Request | undefined;
   for (const request of classesOf(router, leaf, method)) {
@@ -164,15 +164,20 @@ function byClasses(router: Router, leaf: Leaf, method: string): Life {
 }
 
 /** A request of each class; where the router takes slashes off, those of paths that end in one last. */
-function* classesOf(router: Router, leaf: Leaf, method: string): Generator<Request> {
-  const cuts = cutsOf(router, leaf);
+function* classesOf(router: Router, leaf: RouteShape, method: string): Generator<Request> {
+  const cuts = partitioningShapes(router, leaf);
   yield* examplesAmong([router], leaf, method, cuts, MAX_CLASSES);
   const { trailingSlash } = router.facts;
   if (trailingSlash === 'removed' || trailingSlash === 'ignored')
     yield* examplesAmong([router], leaf, method, cuts, MAX_CLASSES, 'all');
 }
 
-function takersOf(router: Router, leaf: Leaf, request: Request, { leaf: taker, alsoMatched }: Following): readonly Route[] {
+function takersOf(
+  router: Router,
+  leaf: RouteShape,
+  request: Request,
+  { leaf: taker, alsoMatched }: RoutingOutcome,
+): readonly Route[] {
   if (taker !== undefined) {
     // The first of one path may have put the taker in its place.
     const same =
@@ -183,30 +188,30 @@ function takersOf(router: Router, leaf: Leaf, request: Request, { leaf: taker, a
   return others.length > 0 ? others : (turnedBy(router, leaf, request) ?? []);
 }
 
-function byCover(router: Router, leaf: Leaf, method: string): Life {
+function byCover(router: Router, leaf: RouteShape, method: string): Life {
   const view = viewFor(router, method);
-  const rivals = rivalsOf(view, leaf);
+  const rivals = predecessorsOf(view, leaf);
   const found = coverBy(router, leaf, rivals, method);
   if (!found.covered) {
-    const request = plainest([router], found.request);
+    const request = withoutIdleHeaders([router], found.request);
     const { leaf: taker, outcome, why } = follow(router, request);
     if (taker?.route === leaf.route) return { request };
     if (outcome === 'undecided') return { why: why ?? 'undecided' };
     return { tied: request };
   }
-  const by = found.by.map((i) => rivals[i] as Leaf);
+  const by = found.by.map((i) => rivals[i] as RouteShape);
   if (router.facts.longestValue !== Number.POSITIVE_INFINITY && by.some(sharesSegment))
     throw new LimitReached('how two parameters share a segment decides whether a value is too long (longestValue)');
   return { by: by.map((l) => l.route) };
 }
 
 /** Do two parameters share a segment? */
-function sharesSegment({ shape }: Leaf): boolean {
+function sharesSegment({ shape }: RouteShape): boolean {
   return shape.some((piece) => piece.parts.filter((p) => p.kind !== 'literal').length > 1);
 }
 
 /** Do two leaves match the same requests? */
-export function equalReach(router: Router, a: Leaf, b: Leaf): boolean {
+export function equalReach(router: Router, a: RouteShape, b: RouteShape): boolean {
   return equalPaths(a.shape, b.shape, router.tree.compiler) && conditionRelation(a, b, router) === 'equal';
 }
 
@@ -214,13 +219,13 @@ type RequestCover =
   | { readonly covered: true; readonly by: readonly number[] }
   | { readonly covered: false; readonly request: Request };
 
-function coverBy(router: Router, leaf: Leaf, rivals: readonly Leaf[], method: string): RequestCover {
-  const one: Leaf = { ...leaf, route: { ...leaf.route, methods: [method] } };
+function coverBy(router: Router, leaf: RouteShape, rivals: readonly RouteShape[], method: string): RequestCover {
+  const one: RouteShape = { ...leaf, route: { ...leaf.route, methods: [method] } };
   const axes = axesOf([leaf, ...rivals], router);
-  const box = (l: Leaf): Box => axes.map((axis) => sideOf(l, axis, router.reach, router.facts));
+  const box = (l: RouteShape): Box => axes.map((axis) => projection(l, axis, router.reach, router.facts));
   const hints = axes.map((axis) => hintsFor(leaf, axis, router));
   const boxOf = (paths: 'usual' | 'all'): Box =>
-    axes.map((axis) => normalSide(sideOf(one, axis, router.reach, router.facts), axis, axes, router.facts, paths));
+    axes.map((axis) => withoutUnnormalised(projection(one, axis, router.reach, router.facts), axis, axes, router.facts, paths));
   const [usual, own] = [boxOf('usual'), boxOf('all')];
   const others = rivals.map(box);
   // What people send comes first; a path that is left of one with two slashes at its end counts too.

@@ -3,9 +3,9 @@ import { decide } from '../../language/limits.ts';
 import { literalText, type Shape } from '../../paths/pattern.ts';
 import { exampleFor } from '../examples/example-request.ts';
 import { follow } from '../follow/follow.ts';
-import type { Following } from '../follow/outcome.ts';
+import type { RoutingOutcome } from '../follow/outcome.ts';
 import type { Router } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
 import { samePath } from '../precedence/precedence.ts';
 import { overlapping } from '../reach/overlapping.ts';
 import { pathRelation } from '../reach/product.ts';
@@ -18,18 +18,18 @@ export interface Stray {
   readonly others: readonly Route[];
   readonly methods: readonly string[];
   readonly witness: Request;
-  readonly following: Following;
+  readonly following: RoutingOutcome;
 }
 
 const USUAL = new Set(['HEAD', 'OPTIONS']);
 
 /** Special paths whose missing methods fall through to a more general pattern; one for each path. */
-export function strays(router: Router): readonly Stray[] {
+export function fallThroughs(router: Router): readonly Stray[] {
   if (router.facts.wrongMethod === 'refuse') return [];
   const seen = new Set<Shape>();
   const found: Stray[] = [];
   for (const route of router.table.routes) {
-    if (route.ends) continue;
+    if (route.isBarrier) continue;
     for (const leaf of router.leavesOf(route)) {
       if (seen.has(leaf.shape)) continue;
       seen.add(leaf.shape);
@@ -44,20 +44,21 @@ export function strays(router: Router): readonly Stray[] {
   return found;
 }
 
-function strayOf(router: Router, leaf: Leaf, others: readonly Leaf[], seen: Set<Shape>): Stray | undefined {
+function strayOf(router: Router, leaf: RouteShape, others: readonly RouteShape[], seen: Set<Shape>): Stray | undefined {
   const general = others.filter(
     (o) =>
       o.shape !== leaf.shape &&
-      !o.route.ends &&
+      !o.route.isBarrier &&
       namesParameter(leaf, o) &&
-      pathRelation(leaf.shape, o.shape, router.tree.compiler) === 'inside',
+      pathRelation(leaf.shape, o.shape, router.tree.compiler) === 'subset',
   );
   if (general.length === 0) return undefined;
-  const same = others.filter((o) => !o.route.ends && samePath(router, o, leaf));
+  const same = others.filter((o) => !o.route.isBarrier && samePath(router, o, leaf));
   for (const o of same) seen.add(o.shape);
   const own = new Set(same.flatMap((o) => o.route.methods));
   if (own.has(ANY_METHOD)) return undefined;
-  const missing = (o: Leaf): readonly string[] => o.route.methods.filter((m) => m !== ANY_METHOD && !own.has(m) && !USUAL.has(m));
+  const missing = (o: RouteShape): readonly string[] =>
+    o.route.methods.filter((m) => m !== ANY_METHOD && !own.has(m) && !USUAL.has(m));
   if (general.every((o) => missing(o).length === 0)) return undefined;
   const usual = exampleFor(router, leaf, leaf.route.methods[0] as string);
   const hits = general.flatMap((o) =>
@@ -79,7 +80,7 @@ function strayOf(router: Router, leaf: Leaf, others: readonly Leaf[], seen: Set<
 }
 
 /** Does a plain segment of the one stand where the other has a parameter? Tails take everything and surprise nobody. */
-function namesParameter(leaf: Leaf, general: Leaf): boolean {
+function namesParameter(leaf: RouteShape, general: RouteShape): boolean {
   if (general.shape.some((p) => p.kind === 'span') || general.shape.length !== leaf.shape.length) return false;
   return leaf.shape.some((p, i) => literalText(p) !== undefined && literalText(general.shape[i] as Shape[number]) === undefined);
 }
@@ -99,7 +100,7 @@ const FORMAT = /\.(json|xml|csv|ya?ml|html?|txt|pdf|ics|atom|rss)$/u;
  * Item routes whose parameter matches a suffix that another path means as a format: beside `/locks.json`, `/locks/{lockId}`
  * takes `/locks/7.json`. `paths` are all paths of the service, documented ones too.
  */
-export function swallowed(
+export function swallowedSuffixes(
   router: Router,
   paths: readonly { readonly path: string; readonly shape: Shape }[],
 ): readonly Swallowed[] {

@@ -3,12 +3,12 @@
 import { chooseType, takesType } from '../../media/media.ts';
 import { readAccept } from '../../media/ranges.ts';
 import type { Router } from '../index/router.ts';
-import type { Asking, Open } from '../request/asking.ts';
+import type { Open, RequestContext } from '../request/asking.ts';
 import { countsParameters, type Facts } from '../table/router-facts.ts';
-import { ended, type Following } from './outcome.ts';
+import { type RoutingOutcome, unrouted } from './outcome.ts';
 
 /** The types of a route's document, for what the route leaves open: 415 and 406 as if the route had declared them. */
-export function describedMedia(router: Router, taken: Following, asking: Asking): Following | undefined {
+export function describedMedia(router: Router, taken: RoutingOutcome, asking: RequestContext): RoutingOutcome | undefined {
   const route = taken.leaf?.route;
   const { method } = asking.request;
   const described = route === undefined ? undefined : router.described?.(route, method === 'HEAD' ? 'GET' : method);
@@ -39,7 +39,7 @@ const MOST_OPEN = 6;
  * The outcome where nobody knows what routes take and return that declare nothing (`undeclared: unknown`): the one that
  * comes whichever of them refuse, undecided where there is none. Cost: up to 64 times following it.
  */
-export function underUndeclared(followed: (refusing: ReadonlySet<string>, open: Open[]) => Following): Following {
+export function underUndeclared(followed: (refusing: ReadonlySet<string>, open: Open[]) => RoutingOutcome): RoutingOutcome {
   const open: Open[] = [];
   const first = followed(new Set(), open);
   const sides = [...new Map(open.map((o) => [o.key, o])).values()];
@@ -50,10 +50,10 @@ export function underUndeclared(followed: (refusing: ReadonlySet<string>, open: 
   const settled = few && others.every((some) => fate(followed(new Set(some.map((s) => s.key)), [])) === fate(first));
   if (settled) return first;
   const words = sides.map((s) => s.words).join(', and ');
-  return ended(first, 'undecided', null, `${words}: it is unknown what that means (undeclared: unknown)`);
+  return unrouted(first, 'undecided', null, `${words}: it is unknown what that means (undeclared: unknown)`);
 }
 
-function fate({ outcome, status, leaf, allow }: Following): string {
+function fate({ outcome, status, leaf, allow }: RoutingOutcome): string {
   return [outcome, status, leaf?.route.index, allow?.join()].join('|');
 }
 

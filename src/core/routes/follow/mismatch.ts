@@ -1,18 +1,23 @@
 /** Why a route whose path fits does not take a request. */
 
-import { holds } from '../../language/language.ts';
+import { accepts } from '../../language/language.ts';
 import { chooseType, takesType } from '../../media/media.ts';
 import { longValue } from '../index/bind-parameters.ts';
 import { conditionLanguage, methodLanguage } from '../index/route-languages.ts';
 import type { Router } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
-import type { Asking } from '../request/asking.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
+import type { RequestContext } from '../request/asking.ts';
 import { headerOf } from '../request/requested-version.ts';
 import { mayRefuse } from './media-outcome.ts';
-import type { Miss } from './outcome.ts';
+import type { Mismatch } from './outcome.ts';
 
 /** The first condition of the route that the request does not meet. */
-export function missOf(router: Router, leaf: Leaf, asking: Asking, segments: readonly string[]): Miss | undefined {
+export function firstMismatch(
+  router: Router,
+  leaf: RouteShape,
+  asking: RequestContext,
+  segments: readonly string[],
+): Mismatch | undefined {
   const { methods, conditions } = leaf.route;
   const { request } = asking;
   const longer = longValue(router, leaf, segments);
@@ -28,12 +33,12 @@ export function missOf(router: Router, leaf: Leaf, asking: Asking, segments: rea
     return { cause: 'version', why: `is for version ${conditions.version.join(', ')}` };
   }
   const method = request.method === 'HEAD' && router.facts.head === 'is-get' ? 'GET' : request.method;
-  if (!holds(methodLanguage(methods, router.facts), method)) return { cause: 'method', why: `takes ${methods.join(', ')}` };
+  if (!accepts(methodLanguage(methods, router.facts), method)) return { cause: 'method', why: `takes ${methods.join(', ')}` };
   return mediaMiss(router, leaf, asking);
 }
 
 /** Content-Type is judged before Accept (RFC 9110, 15.5.16 and 12.5.1). */
-function mediaMiss(router: Router, leaf: Leaf, asking: Asking): Miss | undefined {
+function mediaMiss(router: Router, leaf: RouteShape, asking: RequestContext): Mismatch | undefined {
   const { conditions } = leaf.route;
   const { sent } = asking;
   const useParameters = router.facts.mediaParameters !== 'ignored';
@@ -60,9 +65,9 @@ function mediaMiss(router: Router, leaf: Leaf, asking: Asking): Miss | undefined
 }
 
 /** With `undeclared: unknown` alone. */
-function isHeldToRefuse(router: Router, { route }: Leaf, asking: Asking, side: 'takes' | 'returns'): boolean {
+function isHeldToRefuse(router: Router, { route }: RouteShape, asking: RequestContext, side: 'takes' | 'returns'): boolean {
   const { open, refusing, request } = asking;
-  if (open === undefined || route.conditions[side] !== undefined || route.ends) return false;
+  if (open === undefined || route.conditions[side] !== undefined || route.isBarrier) return false;
   // What its document says is known.
   if (router.described?.(route, request.method === 'HEAD' ? 'GET' : request.method) !== undefined) return false;
   const key = `${route.index} ${side}`;
@@ -70,9 +75,9 @@ function isHeldToRefuse(router: Router, { route }: Leaf, asking: Asking, side: '
   return refusing?.has(key) === true;
 }
 
-function fixedMiss(leaf: Leaf, { request, host, query }: Asking): Miss | undefined {
+function fixedMiss(leaf: RouteShape, { request, host, query }: RequestContext): Mismatch | undefined {
   const { conditions } = leaf.route;
-  if (conditions.host !== undefined && !holds(conditionLanguage(conditions, 'host'), host ?? ''))
+  if (conditions.host !== undefined && !accepts(conditionLanguage(conditions, 'host'), host ?? ''))
     return { cause: 'host', why: `is for host ${conditions.host}` };
   for (const [name, value] of Object.entries(conditions.headers ?? {})) {
     if (headerOf(request, name) !== value) return { cause: 'header', why: `wants the header ${name}: ${value}` };

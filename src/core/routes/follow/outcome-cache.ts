@@ -2,45 +2,45 @@
  * What all plain requests share that match the same leaves: everything but their values. Logs are full of such requests,
  * and what is found out for one of them holds for the rest.
  */
-import { holds, type Language } from '../../language/language.ts';
+import { accepts, type Language } from '../../language/language.ts';
 import { literalText } from '../../paths/pattern.ts';
 import { type Value, valuesOf } from '../index/bind-parameters.ts';
 import { oneWalks } from '../index/candidates.ts';
 import type { Router } from '../index/router.ts';
-import { type End, endsOf, type Leaf, leavesOfEnd, restText } from '../index/segment-tree.ts';
+import { type End, endsOf, leavesOfEnd, type RouteShape, restText } from '../index/segment-tree.ts';
 import type { Request } from '../request/request.ts';
 import { versionAsked } from '../request/requested-version.ts';
 import { isTree } from '../table/router-facts.ts';
-import type { Following, Shared } from './outcome.ts';
+import type { RenderCache, RoutingOutcome } from './outcome.ts';
 
 /** A step for each place at which the path ends in some reading; what is kept stands at the end. */
-interface Step {
-  readonly next: Map<End, Step>;
+interface CacheNode {
+  readonly next: Map<End, CacheNode>;
   /** What of the path tells which of the leaves match as this router reads; `walk` where that is not so plain. */
-  checks: readonly Check[] | 'walk' | undefined;
+  checks: readonly SegmentTest[] | 'walk' | undefined;
   /** By the checks that hold, a bit for each. */
-  readonly kept: Map<number, Kept | 'differs'>;
+  readonly kept: Map<number, CachedOutcome | 'differs'>;
 }
 
 /** Does this segment have this text, or is it in this language? With `rest` all segments from there are. */
-interface Check {
+interface SegmentTest {
   readonly at: number;
   readonly text: string | undefined;
   readonly test: ((text: string) => boolean) | undefined;
   readonly rest: Language | undefined;
 }
 
-type Kept = Following & { readonly shared: Shared };
+type CachedOutcome = RoutingOutcome & { readonly shared: RenderCache };
 
-interface Shelf {
+interface OutcomeCache {
   /** By method and version. */
-  readonly first: Map<string, Step>;
+  readonly first: Map<string, CacheNode>;
   size: number;
   /** May who wins rest on branches that a router takes which never comes back? */
   readonly mayTurn: boolean;
 }
 
-const SHELVES = new WeakMap<Router, Shelf>();
+const SHELVES = new WeakMap<Router, OutcomeCache>();
 /** So many steps are kept of one router. */
 const MOST_STEPS = 200_000;
 /** As many as a small whole number has bits. */
@@ -53,7 +53,7 @@ const MOST_CHECKS = 30;
  * A request is plain when it has nothing but a method and a path that all routers read alike, and when types alone decide
  * which of the leaves of other readings this router lacks. Then outcome, route and facts rest on the leaves and the method.
  */
-export function keptAnswer(router: Router, request: Request, loose: () => Router, make: () => Following): Following {
+export function cachedOutcome(router: Router, request: Request, loose: () => Router, make: () => RoutingOutcome): RoutingOutcome {
   if (!isPlain(router, request)) return make();
   const segments = request.target.slice(1).split('/');
   const { ends, isForked } = endsOf(loose().tree, segments);
@@ -62,25 +62,25 @@ export function keptAnswer(router: Router, request: Request, loose: () => Router
   const step = ended === undefined || !shelf.mayTurn || !isForked ? ended : stepOfWalk(shelf, ended, router, segments);
   if (step === undefined) return make();
   step.checks ??= checksOf(router, ends.flatMap(leavesOfEnd));
-  const holding = step.checks === 'walk' ? undefined : bitsOf(step.checks, segments);
+  const holding = step.checks === 'walk' ? undefined : testBits(step.checks, segments);
   if (holding === undefined) return make();
   const known = step.kept.get(holding);
   if (known === 'differs') return make();
   if (known !== undefined) {
     const values = sharedValues(router, known, segments);
-    return values === undefined ? make() : like(known, request, values);
+    return values === undefined ? make() : withRequest(known, request, values);
   }
   const made = make();
-  if (isShared(made) && sharedValues(router, made, segments) === undefined) return made;
-  const kept = isShared(made) ? { ...made, shared: {} } : undefined;
+  if (isValueIndependent(made) && sharedValues(router, made, segments) === undefined) return made;
+  const kept = isValueIndependent(made) ? { ...made, shared: {} } : undefined;
   step.kept.set(holding, kept ?? 'differs');
   return kept ?? made;
 }
 
 /** What has to be looked at of a path that these leaves match in some reading; equal checks are one. */
-function checksOf(router: Router, wide: readonly Leaf[]): readonly Check[] | 'walk' {
+function checksOf(router: Router, wide: readonly RouteShape[]): readonly SegmentTest[] | 'walk' {
   const { compiler } = router.tree;
-  const checks = new Map<string, Check>();
+  const checks = new Map<string, SegmentTest>();
   for (const { route, shape } of wide) {
     const own = router.leavesOf(route).find((l) => l.shape.length === shape.length && l.shape.every((p, i) => p === shape[i]));
     if (own === undefined) return 'walk';
@@ -103,12 +103,12 @@ function checksOf(router: Router, wide: readonly Leaf[]): readonly Check[] | 'wa
 }
 
 /** The checks that hold; undefined where a text does not, which is a reading without types. */
-function bitsOf(checks: readonly Check[], segments: readonly string[]): number | undefined {
+function testBits(checks: readonly SegmentTest[], segments: readonly string[]): number | undefined {
   let bits = 0;
   for (let i = 0; i < checks.length; i++) {
-    const { at, text, test, rest } = checks[i] as Check;
+    const { at, text, test, rest } = checks[i] as SegmentTest;
     const segment = segments[at] as string;
-    if (rest !== undefined ? holds(rest, restText(segments, at)) : test === undefined ? text === segment : test(segment))
+    if (rest !== undefined ? accepts(rest, restText(segments, at)) : test === undefined ? text === segment : test(segment))
       bits |= 1 << i;
     else if (rest === undefined && test === undefined) return undefined;
   }
@@ -116,7 +116,11 @@ function bitsOf(checks: readonly Check[], segments: readonly string[]): number |
 }
 
 /** The values of this request; undefined where two parameters of a segment could share it in two ways, which is a fact. */
-function sharedValues(router: Router, kept: Following, segments: readonly string[]): Following['parameters'] | undefined {
+function sharedValues(
+  router: Router,
+  kept: RoutingOutcome,
+  segments: readonly string[],
+): RoutingOutcome['parameters'] | undefined {
   const { leaf } = kept;
   if (leaf === undefined || kept.parameters.size === 0) return kept.parameters;
   const values = valuesOf(router, leaf, segments);
@@ -131,7 +135,7 @@ function sameValues(a: ReadonlyMap<string, Value>, b: ReadonlyMap<string, Value>
 }
 
 /** Written out, because copying a dozen properties of an object takes longer than walking down a tree. */
-function like(kept: Kept, request: Request, parameters: Following['parameters']): Following {
+function withRequest(kept: CachedOutcome, request: Request, parameters: RoutingOutcome['parameters']): RoutingOutcome {
   return {
     request,
     outcome: kept.outcome,
@@ -171,28 +175,28 @@ export function hasMeaningfulDots(target: string, suffixes: Readonly<Record<stri
 }
 
 /** Does nothing of this answer rest on the values? */
-function isShared({ leaf, outcome }: Following): boolean {
+function isValueIndependent({ leaf, outcome }: RoutingOutcome): boolean {
   if (outcome === 'refused') return false;
   if (leaf === undefined) return outcome === 'not-found' || outcome === 'method-not-allowed';
-  return leaf.route.pattern.capture === undefined && leaf.route.wants.size === 0;
+  return leaf.route.pattern.capture === undefined && leaf.route.handlerTypes.size === 0;
 }
 
-function shelfOf(router: Router): Shelf {
+function shelfOf(router: Router): OutcomeCache {
   const known = SHELVES.get(router);
   if (known !== undefined) return known;
   const mayTurn = isTree(router.facts);
-  const made: Shelf = { first: new Map(), size: 0, mayTurn };
+  const made: OutcomeCache = { first: new Map(), size: 0, mayTurn };
   SHELVES.set(router, made);
   return made;
 }
 
-function stepOf(shelf: Shelf, router: Router, request: Request, ends: readonly End[]): Step | undefined {
-  let step = stepTo(
+function stepOf(shelf: OutcomeCache, router: Router, request: Request, ends: readonly End[]): CacheNode | undefined {
+  let step = childNode(
     shelf,
     shelf.first,
     router.versioning === undefined ? request.method : request.method + versionOf(router, request),
   );
-  for (const end of ends) step = step && stepTo(shelf, step.next, end);
+  for (const end of ends) step = step && childNode(shelf, step.next, end);
   return step;
 }
 
@@ -200,11 +204,11 @@ function stepOf(shelf: Shelf, router: Router, request: Request, ends: readonly E
  * What a router that never comes back would reach tells whether that fact matters: a step for each of its leaves, and for
  * those behind the last tail. One walk.
  */
-function stepOfWalk(shelf: Shelf, from: Step, router: Router, segments: readonly string[]): Step | undefined {
-  let step: Step | undefined = from;
+function stepOfWalk(shelf: OutcomeCache, from: CacheNode, router: Router, segments: readonly string[]): CacheNode | undefined {
+  let step: CacheNode | undefined = from;
   for (const leaves of oneWalks(router, segments)) {
-    for (const leaf of leaves) step = step && stepTo<object>(shelf, step.next as Map<object, Step>, leaf);
-    step = step && stepTo<object>(shelf, step.next as Map<object, Step>, BETWEEN);
+    for (const leaf of leaves) step = step && childNode<object>(shelf, step.next as Map<object, CacheNode>, leaf);
+    step = step && childNode<object>(shelf, step.next as Map<object, CacheNode>, BETWEEN);
   }
   return step;
 }
@@ -220,11 +224,11 @@ function versionOf({ versioning }: Router, request: Request): string {
   return ` ${JSON.stringify(asked)}`;
 }
 
-function stepTo<K>(shelf: Shelf, steps: Map<K, Step>, key: K): Step | undefined {
+function childNode<K>(shelf: OutcomeCache, steps: Map<K, CacheNode>, key: K): CacheNode | undefined {
   const known = steps.get(key);
   if (known !== undefined) return known;
   if (shelf.size >= MOST_STEPS) return undefined;
-  const made: Step = { next: new Map(), checks: undefined, kept: new Map() };
+  const made: CacheNode = { next: new Map(), checks: undefined, kept: new Map() };
   steps.set(key, made);
   shelf.size += 1;
   return made;

@@ -1,10 +1,10 @@
 /** What becomes of a request. */
 
 import type { Value } from '../index/bind-parameters.ts';
-import type { Leaf } from '../index/segment-tree.ts';
-import type { Asking } from '../request/asking.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
+import type { RequestContext } from '../request/asking.ts';
 import type { Request } from '../request/request.ts';
-import type { Asked } from '../request/requested-version.ts';
+import type { RequestedVersion } from '../request/requested-version.ts';
 import type { RestsOn } from '../table/router-facts.ts';
 
 /** In the order in which a request is judged; the further a route got, the nearer it was. */
@@ -24,45 +24,45 @@ export const OUTCOMES = [
 ] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 
-export interface Following {
+export interface RoutingOutcome {
   readonly request: Request;
   readonly outcome: Outcome;
   /** The status predicted when no handler gets the request, otherwise null. */
   readonly status: number | null;
-  readonly leaf: Leaf | undefined;
+  readonly leaf: RouteShape | undefined;
   readonly parameters: ReadonlyMap<string, Value>;
   /** The methods of an Allow header (RFC 9110, 10.2.1), in the usual order. */
   readonly allow: readonly string[] | null;
-  readonly alsoMatched: readonly { readonly leaf: Leaf; readonly why: string }[];
+  readonly alsoMatched: readonly { readonly leaf: RouteShape; readonly why: string }[];
   /** Why it ended so, in words, where the outcome alone does not say it. */
   readonly why: string | undefined;
   /** The version that the request asks for. */
-  readonly version: Asked | undefined;
+  readonly version: RequestedVersion | undefined;
   /** The media type of the answer: what it is, and whether the client asked for it. */
   readonly responseType: { readonly type: string; readonly byDefault: boolean } | undefined;
   readonly restsOn: readonly RestsOn[];
   /** The same object for all requests that share everything but request and parameters. */
-  readonly shared?: Shared;
+  readonly shared?: RenderCache;
 }
 
 /** A place for what is made of an answer once and used for all that share it. */
-export interface Shared {
+export interface RenderCache {
   written?: readonly [Uint8Array, Uint8Array];
 }
 
 /** A route whose path fits, and what else it wants. */
-export interface Judged {
-  readonly leaf: Leaf;
-  readonly miss: Miss | undefined;
+export interface Candidate {
+  readonly leaf: RouteShape;
+  readonly miss: Mismatch | undefined;
 }
 
 /** A following in which no route takes the request. What it rests on is found by asking again (`answer`). */
-export function ended(
-  { request, version }: Pick<Asking, 'request' | 'version'>,
+export function unrouted(
+  { request, version }: Pick<RequestContext, 'request' | 'version'>,
   outcome: Outcome,
   status: number | null,
   why?: string,
-): Following {
+): RoutingOutcome {
   return {
     request,
     outcome,
@@ -80,7 +80,7 @@ export function ended(
 
 export type Cause = (typeof CAUSES)[number];
 
-export interface Miss {
+export interface Mismatch {
   readonly cause: Cause;
   readonly why: string;
 }

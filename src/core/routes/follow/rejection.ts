@@ -1,13 +1,13 @@
 /** Nobody takes the request: what the routes that match its path let one predict. */
 
 import type { Router } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
-import type { Asking } from '../request/asking.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
+import type { RequestContext } from '../request/asking.ts';
 import { ANY_METHOD } from '../table/route.ts';
-import { CAUSES, ended, type Following, type Judged, type Miss } from './outcome.ts';
+import { CAUSES, type Candidate, type Mismatch, type RoutingOutcome, unrouted } from './outcome.ts';
 
 /** The answer that the route gives which came nearest to taking it. */
-export function refusalOf(router: Router, asking: Asking, judged: readonly Judged[]): Following {
+export function refusalOf(router: Router, asking: RequestContext, judged: readonly Candidate[]): RoutingOutcome {
   const { version } = asking;
   const versioning = router.versioning;
   if (versioning !== undefined && version !== undefined && version.kind !== 'version') {
@@ -15,7 +15,7 @@ export function refusalOf(router: Router, asking: Asking, judged: readonly Judge
       version.kind === 'missing'
         ? 'the request names no version, and there is no default'
         : `unknown version ${version.id}; known: ${versioning.versions.join(', ')}`;
-    return ended(asking, 'version-unknown', version.kind === 'missing' ? versioning.missing : versioning.unknown, why);
+    return unrouted(asking, 'version-unknown', version.kind === 'missing' ? versioning.missing : versioning.unknown, why);
   }
   const missed = judged.flatMap((j) => (j.miss === undefined ? [] : [{ leaf: j.leaf, miss: j.miss }]));
   const furthest = Math.max(-1, ...missed.map((m) => CAUSES.indexOf(m.miss.cause)));
@@ -24,9 +24,9 @@ export function refusalOf(router: Router, asking: Asking, judged: readonly Judge
   const also = nearest.map(({ leaf, miss }) => ({ leaf, why: miss.why }));
   switch (cause) {
     case 'takes':
-      return { ...ended(asking, 'unsupported-media-type', 415), alsoMatched: also };
+      return { ...unrouted(asking, 'unsupported-media-type', 415), alsoMatched: also };
     case 'returns':
-      return { ...ended(asking, 'not-acceptable', 406), alsoMatched: also };
+      return { ...unrouted(asking, 'not-acceptable', 406), alsoMatched: also };
     case 'method':
       return wrongMethod(
         router,
@@ -36,49 +36,54 @@ export function refusalOf(router: Router, asking: Asking, judged: readonly Judge
       );
     case 'version': {
       const why = version?.kind === 'version' ? `this path exists, but not in version ${version.id}` : undefined;
-      return { ...ended(asking, 'version-unknown', versioning?.elsewhere ?? 404, why), alsoMatched: also };
+      return { ...unrouted(asking, 'version-unknown', versioning?.elsewhere ?? 404, why), alsoMatched: also };
     }
     default:
       return { ...tooLongOr404(router, asking, missed), alsoMatched: also };
   }
 }
 
-function tooLongOr404({ facts }: Router, asking: Asking, missed: readonly { readonly miss: Miss }[]): Following {
+function tooLongOr404({ facts }: Router, asking: RequestContext, missed: readonly { readonly miss: Mismatch }[]): RoutingOutcome {
   const long = missed.find((m) => m.miss.cause === 'length');
-  if (long === undefined) return ended(asking, 'not-found', 404);
+  if (long === undefined) return unrouted(asking, 'not-found', 404);
   return facts.tooLong === '414'
-    ? ended(asking, 'bad-request', 414, long.miss.why)
-    : ended(asking, 'not-found', 404, long.miss.why);
+    ? unrouted(asking, 'bad-request', 414, long.miss.why)
+    : unrouted(asking, 'not-found', 404, long.miss.why);
 }
 
-function wrongMethod(router: Router, asking: Asking, leaves: readonly Leaf[], also: Following['alsoMatched']): Following {
+function wrongMethod(
+  router: Router,
+  asking: RequestContext,
+  leaves: readonly RouteShape[],
+  also: RoutingOutcome['alsoMatched'],
+): RoutingOutcome {
   const { facts } = router;
   const allow = allowOf(router, leaves);
   if (asking.request.method === 'OPTIONS' && facts.options !== 'declared') {
     return {
-      ...ended(asking, 'routed', null, 'the router answers OPTIONS by itself'),
+      ...unrouted(asking, 'routed', null, 'the router answers OPTIONS by itself'),
       allow,
       alsoMatched: also,
     };
   }
   if (facts.noMethod === 'unknown')
     return {
-      ...ended(asking, 'undecided', null, 'only the method fails, and it is unknown whether this router answers 405 or 404'),
+      ...unrouted(asking, 'undecided', null, 'only the method fails, and it is unknown whether this router answers 405 or 404'),
       allow,
       alsoMatched: also,
     };
   if (facts.noMethod === '404')
     return {
-      ...ended(asking, 'not-found', 404, 'the path exists but does not support this method'),
+      ...unrouted(asking, 'not-found', 404, 'the path exists but does not support this method'),
       alsoMatched: also,
     };
-  return { ...ended(asking, 'method-not-allowed', 405), allow, alsoMatched: also };
+  return { ...unrouted(asking, 'method-not-allowed', 405), allow, alsoMatched: also };
 }
 
 const METHOD_ORDER = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
 
 /** What an Allow header lists for a path that these leaves match. */
-export function allowOf(router: Router, leaves: readonly Leaf[]): readonly string[] {
+export function allowOf(router: Router, leaves: readonly RouteShape[]): readonly string[] {
   const isGet = router.facts.head === 'is-get';
   const methods = new Set(leaves.flatMap((l) => l.route.methods).filter((m) => m !== ANY_METHOD && !(isGet && m === 'HEAD')));
   if (methods.has('GET') && router.facts.head !== 'declared') methods.add('HEAD');

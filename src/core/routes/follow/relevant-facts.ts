@@ -2,13 +2,13 @@
 
 import { reachedInOneWalk } from '../index/candidates.ts';
 import type { Router } from '../index/router.ts';
-import { type Leaf, matching } from '../index/segment-tree.ts';
-import { loose, variantOf } from '../index/variants.ts';
+import { lookup, type RouteShape } from '../index/segment-tree.ts';
+import { mostPermissive, variantOf } from '../index/variants.ts';
 import { normalise } from '../request/normalise.ts';
 import type { Request } from '../request/request.ts';
 import { ANY_METHOD } from '../table/route.ts';
 import { type FactName, type Facts, isOneWayBy, isTree } from '../table/router-facts.ts';
-import type { Following } from './outcome.ts';
+import type { RoutingOutcome } from './outcome.ts';
 import { hasMeaningfulDots } from './outcome-cache.ts';
 
 /** Can routers read the path in more than one way? */
@@ -20,9 +20,9 @@ export function isSpecial(target: string, facts: Facts): boolean {
 }
 
 /** What of a request and its outcome tells which facts can't matter, without asking again. */
-export interface Look {
+export interface RequestTraits {
   readonly request: Request;
-  readonly following: Following;
+  readonly following: RoutingOutcome;
   /** The path can be read in more than one way. */
   readonly special: boolean;
   /** How many shapes of routes some reading matches. */
@@ -41,12 +41,12 @@ export interface Look {
   readonly ended: boolean;
 }
 
-export function lookAt(router: Router, request: Request, following: Following): Look {
+export function traitsOf(router: Router, request: Request, following: RoutingOutcome): RequestTraits {
   const target = normalise(request.target, router.facts);
   const path = target.ok ? target.matched : [];
-  const shapes = matching(loose(router).tree, path);
+  const shapes = lookup(mostPermissive(router).tree, path);
   const wide = new Set(shapes.map((l) => l.route.index));
-  const strict = matching(router.tree, path);
+  const strict = lookup(router.tree, path);
   const own = new Set(strict.map((l) => l.route.index));
   return {
     request,
@@ -58,19 +58,24 @@ export function lookAt(router: Router, request: Request, following: Following): 
     said: request.body !== undefined || Object.keys(request.headers).length > 0 || (target.ok && target.suffixType !== undefined),
     mixed: following.leaf?.shape.some((piece) => piece.parts.length > 1) ?? false,
     turned: target.ok && isTurned(router, path, strict),
-    ended: strict.some((l) => l.route.ends),
+    ended: strict.some((l) => l.route.isBarrier),
   };
 }
 
 /** Would a router that never comes back look at other leaves, by one tree or by one for each method? */
-function isTurned(router: Router, path: readonly string[], strict: readonly Leaf[]): boolean {
+function isTurned(router: Router, path: readonly string[], strict: readonly RouteShape[]): boolean {
   const { precedence, deadEnds } = router.facts;
   if (precedence !== 'most-specific' && deadEnds !== 'give-up' && deadEnds !== 'last-tail') return false;
   return !sameLeaves(reachedInOneWalk(variantOf(router, 'deadEnds', 'give-up'), path), strict);
 }
 
 /** One route takes the method, and every router asks on where a method fails; HEAD and OPTIONS may be taken for others. */
-function isAlone({ facts }: Router, { method }: Request, { outcome, leaf }: Following, strict: readonly Leaf[]): boolean {
+function isAlone(
+  { facts }: Router,
+  { method }: Request,
+  { outcome, leaf }: RoutingOutcome,
+  strict: readonly RouteShape[],
+): boolean {
   if (
     outcome !== 'routed' ||
     leaf === undefined ||
@@ -84,12 +89,12 @@ function isAlone({ facts }: Router, { method }: Request, { outcome, leaf }: Foll
   );
 }
 
-function sameLeaves(a: readonly Leaf[], b: readonly Leaf[]): boolean {
+function sameLeaves(a: readonly RouteShape[], b: readonly RouteShape[]): boolean {
   return a.length === b.length && a.every((leaf) => b.includes(leaf));
 }
 
 /** Could another value of the fact change this outcome? True where that is not plain. */
-export function mayMatter(name: FactName, router: Router, seen: Look): boolean {
+export function mayInfluence(name: FactName, router: Router, seen: RequestTraits): boolean {
   const { request, following, special, candidates, same } = seen;
   const { facts } = router;
   const { precedence, types } = facts;

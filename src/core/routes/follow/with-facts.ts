@@ -2,10 +2,10 @@
  * A request's outcome together with the router facts that it rests on, found by asking again: a fact matters when one of
  * its other values would change the outcome. A fact that nobody knows and that matters leaves the outcome undecided.
  */
-import { once } from '../../base/lazy.ts';
+import { lazy } from '../../base/lazy.ts';
 import type { Router } from '../index/router.ts';
-import { matching } from '../index/segment-tree.ts';
-import { changesPatterns, loose, rebuilt, variantOf } from '../index/variants.ts';
+import { lookup } from '../index/segment-tree.ts';
+import { changesPatterns, mostPermissive, rebuilt, variantOf } from '../index/variants.ts';
 import { normalise } from '../request/normalise.ts';
 import type { Request } from '../request/request.ts';
 import type { Route } from '../table/route.ts';
@@ -20,9 +20,9 @@ import {
   restsOn,
 } from '../table/router-facts.ts';
 import { follow } from './follow.ts';
-import type { Following } from './outcome.ts';
-import { keptAnswer } from './outcome-cache.ts';
-import { hasEncodedText, isSpecial, lookAt, mayMatter } from './relevant-facts.ts';
+import type { RoutingOutcome } from './outcome.ts';
+import { cachedOutcome } from './outcome-cache.ts';
+import { hasEncodedText, isSpecial, mayInfluence, traitsOf } from './relevant-facts.ts';
 
 /** The most combinations of unknown facts that are tried; beyond that the outcome is undecided. */
 const MAX_COMBINATIONS = 64;
@@ -38,42 +38,43 @@ const QUESTIONS = FACT_NAMES.filter((name) => !APPLIED.has(name));
  * more beside following it for one that matches one plain route, up to some thirty `follow` for others; those that change
  * the patterns look at the routes alone that any reading of the path could match.
  */
-export function answer(router: Router, request: Request): Following {
+export function followWithFacts(router: Router, request: Request): RoutingOutcome {
   const unknown = unknownOf(router);
-  if (unknown.length > 0) return underUnknown(router, request, unknown);
-  return keptAnswer(
+  if (unknown.length > 0) return followUnknown(router, request, unknown);
+  return cachedOutcome(
     router,
     request,
-    () => loose(router),
-    () => asked(router, request),
+    () => mostPermissive(router),
+    () => followUncached(router, request),
   );
 }
 
 /** The answer of which nothing was kept. */
-function asked(router: Router, request: Request): Following {
+function followUncached(router: Router, request: Request): RoutingOutcome {
   const first = follow(router, request);
-  const seen = lookAt(router, request, first);
-  const questions = QUESTIONS.filter((name) => mayMatter(name, router, seen));
+  const seen = traitsOf(router, request, first);
+  const questions = QUESTIONS.filter((name) => mayInfluence(name, router, seen));
   const { longestValue } = router.facts;
   const ended = seen.ended ? restsOn(router.facts, 'unmatched') : [];
   if (questions.length === 0 && longestValue === Number.POSITIVE_INFINITY)
     return seen.ended ? { ...first, restsOn: ended } : first;
   const mine = outcomeKey(first);
-  const small = once(() => smaller(router, request));
+  const small = lazy(() => relevantRoutes(router, request));
   const facts = questions.filter((name) =>
     otherValues(router.facts, name).some((value) => outcomeKey(follow(variant(router, small, name, value), request)) !== mine),
   );
-  return { ...first, restsOn: [...restsOn(router.facts, ...facts), ...longestOf(router, request, mine), ...ended] };
+  return { ...first, restsOn: [...restsOn(router.facts, ...facts), ...longestValueFact(router, request, mine), ...ended] };
 }
 
 /** The routes that some reading of the path matches; all of the table's where others put them in order, or are in the way. */
-function smaller(router: Router, request: Request): readonly Route[] {
+function relevantRoutes(router: Router, request: Request): readonly Route[] {
   if (needsAll(router)) return router.table.routes;
   const { facts } = router;
   const found = new Map<number, Route>();
   const read = (under: Facts): void => {
     const target = normalise(request.target, under);
-    if (target.ok) for (const leaf of matching(loose(router).tree, target.matched)) found.set(leaf.route.index, leaf.route);
+    if (target.ok)
+      for (const leaf of lookup(mostPermissive(router).tree, target.matched)) found.set(leaf.route.index, leaf.route);
   };
   read(facts);
   if (isSpecial(request.target, facts)) {
@@ -95,7 +96,7 @@ function variant(router: Router, small: () => readonly Route[], name: FactName, 
   return rebuilt(router, small(), { ...router.facts, [name]: value } as Facts);
 }
 
-function longestOf(router: Router, request: Request, mine: string): readonly RestsOn[] {
+function longestValueFact(router: Router, request: Request, mine: string): readonly RestsOn[] {
   const { longestValue } = router.facts;
   if (longestValue === Number.POSITIVE_INFINITY) return [];
   const free = { ...router, facts: { ...router.facts, longestValue: Number.POSITIVE_INFINITY } };
@@ -108,7 +109,7 @@ function otherValues(facts: Facts, name: FactName): readonly string[] {
 }
 
 /** What two outcomes have to share to be the same: who takes it, with what, or what is answered. */
-function outcomeKey(f: Following): string {
+function outcomeKey(f: RoutingOutcome): string {
   const taker = f.leaf === undefined ? '' : `${f.leaf.route.place.file}#${f.leaf.route.place.pointer} ${f.leaf.route.path}`;
   const values = [...f.parameters].map(([name, { text }]) => `${name}=${text}`).join('&');
   return [f.outcome, f.status, taker, f.leaf?.route.methods.join(), values, f.allow?.join(), f.responseType?.type].join('|');
@@ -123,15 +124,15 @@ function unknownOf({ facts }: Router): readonly FactName[] {
 }
 
 /** Follows the request under every value that the unknown facts may have. */
-function underUnknown(router: Router, request: Request, unknown: readonly FactName[]): Following {
+function followUnknown(router: Router, request: Request, unknown: readonly FactName[]): RoutingOutcome {
   const matters = unknown.filter(
     (name) => new Set(combinations(router.facts, [name]).map((f) => keyUnder(router, request, f))).size > 1,
   );
   const combined = combinations(router.facts, unknown);
   const few = combined.length <= MAX_COMBINATIONS;
   const keys = new Set(few ? combined.map((f) => keyUnder(router, request, f)) : []);
-  const known = rebuilt(router, smaller(settled(router), request), settled(router).facts);
-  if (matters.length === 0 && few && keys.size <= 1) return answer(known, request);
+  const known = rebuilt(router, relevantRoutes(withDefaultFacts(router), request), withDefaultFacts(router).facts);
+  if (matters.length === 0 && few && keys.size <= 1) return followWithFacts(known, request);
   const names = matters.length > 0 ? matters : unknown;
   const base = follow(known, request);
   return {
@@ -149,14 +150,14 @@ function underUnknown(router: Router, request: Request, unknown: readonly FactNa
 }
 
 function keyUnder(router: Router, request: Request, facts: Facts): string {
-  const whole: Router = { ...settled(router), facts };
-  return outcomeKey(follow(rebuilt(router, smaller(whole, request), facts), request));
+  const whole: Router = { ...withDefaultFacts(router), facts };
+  return outcomeKey(follow(rebuilt(router, relevantRoutes(whole, request), facts), request));
 }
 
 const SETTLED = new WeakMap<Router, Router>();
 
 /** The router with the default in place of every unknown fact. */
-function settled(router: Router): Router {
+function withDefaultFacts(router: Router): Router {
   const known = SETTLED.get(router);
   if (known !== undefined) return known;
   const made: Router = { ...router, facts: settledFacts(router.facts) };

@@ -1,11 +1,11 @@
 /** Which text of a path goes to which parameter. */
 import { BOUNDARY_TEXT } from '../../language/charset.ts';
-import { holds, type Language } from '../../language/language.ts';
+import { accepts, type Language } from '../../language/language.ts';
 import { match } from '../../language/matcher.ts';
 import type { Compiler } from '../../paths/compile.ts';
 import type { Part, Pattern, Piece } from '../../paths/pattern.ts';
 import type { Router } from './router.ts';
-import type { Leaf } from './segment-tree.ts';
+import type { RouteShape } from './segment-tree.ts';
 
 export interface Value {
   readonly text: string;
@@ -21,7 +21,7 @@ interface Binder {
 /** The values of a leaf's parameters for a path that it matches, as this router splits a segment. */
 export function valuesOf(
   router: Router,
-  leaf: Leaf,
+  leaf: RouteShape,
   segments: readonly string[],
   split: string = router.facts.split,
 ): ReadonlyMap<string, Value> {
@@ -31,7 +31,7 @@ export function valuesOf(
 }
 
 /** The parameter with a longer value than the router takes, in words. Tails may be as long as they like. */
-export function longValue(router: Router, leaf: Leaf, segments: readonly string[]): string | undefined {
+export function longValue(router: Router, leaf: RouteShape, segments: readonly string[]): string | undefined {
   const most = router.facts.longestValue;
   if (most === Number.POSITIVE_INFINITY) return undefined;
   let long: string | undefined;
@@ -46,11 +46,11 @@ export function longValue(router: Router, leaf: Leaf, segments: readonly string[
  * Binds a shape's parameters to the text of a path that it matches, given as decoded segments. Where several parameters
  * share a segment, each takes the shortest text (or the longest) that still lets the rest match, from left to right.
  */
-function bind(router: Router, { route, shape }: Leaf, segments: readonly string[], values: Binder, split: string): void {
+function bind(router: Router, { route, shape }: RouteShape, segments: readonly string[], values: Binder, split: string): void {
   const { compiler } = router.tree;
   const longest = split === 'longest';
   if (route.pattern.capture !== undefined) {
-    for (const [name, value] of captured(route.pattern.capture, segments)) values.set(name, value);
+    for (const [name, value] of bindGroups(route.pattern.capture, segments)) values.set(name, value);
     return;
   }
   let at = 0;
@@ -67,7 +67,7 @@ function bind(router: Router, { route, shape }: Leaf, segments: readonly string[
 }
 
 /** The groups of a whole-path regular expression, as the expression itself finds them; unnamed ones by their number. */
-function captured(
+function bindGroups(
   { source, flags, slashed }: NonNullable<Pattern['capture']>,
   segments: readonly string[],
 ): ReadonlyMap<string, Value> {
@@ -97,7 +97,7 @@ function splitText(parts: readonly Part[], text: string, compiler: Compiler, lon
     if (dead.has(key)) return false;
     const current = parts[part] as Part;
     for (const end of endsOf(current, text, from, part === parts.length - 1, longest)) {
-      if (!accepts(current, text.slice(from, end), compiler) || !go(part + 1, end)) continue;
+      if (!partAccepts(current, text.slice(from, end), compiler) || !go(part + 1, end)) continue;
       ends[part] = end;
       return true;
     }
@@ -124,8 +124,8 @@ function endsOf(part: Part, text: string, from: number, last: boolean, longest: 
   return longest ? ends.reverse() : ends;
 }
 
-function accepts(part: Part, text: string, compiler: Compiler): boolean {
+function partAccepts(part: Part, text: string, compiler: Compiler): boolean {
   if (part.kind === 'literal') return text.toLowerCase() === part.text.toLowerCase();
-  if (part.kind === 'parameter') return holds(compiler.value(part.type) as Language, text);
+  if (part.kind === 'parameter') return accepts(compiler.value(part.type) as Language, text);
   return true;
 }

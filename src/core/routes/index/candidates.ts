@@ -6,12 +6,21 @@ import type { Route } from '../table/route.ts';
 import type { Facts } from '../table/router-facts.ts';
 import { comparePieces } from '../table/specificity.ts';
 import { matchesPath } from './route-languages.ts';
-import { isOneWay, type Router, viewFor } from './router.ts';
-import { type Branch, childOf, type Leaf, literalChild, matching, matchingSpans, type Node, type Tree } from './segment-tree.ts';
+import { neverBacktracks, type Router, viewFor } from './router.ts';
+import {
+  type Branch,
+  childOf,
+  literalChild,
+  lookup,
+  matchingSpans,
+  type Node,
+  type RouteShape,
+  type SegmentTrie,
+} from './segment-tree.ts';
 
 /** The leaves that the router looks at, given the decoded segments of a path. */
-export function candidates(router: Router, segments: readonly string[]): readonly Leaf[] {
-  return isOneWay(router) ? reachedInOneWalk(router, segments) : matching(router.tree, segments);
+export function candidates(router: Router, segments: readonly string[]): readonly RouteShape[] {
+  return neverBacktracks(router) ? reachedInOneWalk(router, segments) : lookup(router.tree, segments);
 }
 
 /**
@@ -19,7 +28,7 @@ export function candidates(router: Router, segments: readonly string[]): readonl
  * narrowest parameter that holds the segment, then a tail. A slash at the end that may be there or not is no branch: where
  * the path leads nowhere as it is, the other spelling is walked.
  */
-export function reachedInOneWalk(router: Router, segments: readonly string[]): readonly Leaf[] {
+export function reachedInOneWalk(router: Router, segments: readonly string[]): readonly RouteShape[] {
   const tree = router.written();
   const found = walk(tree, router.facts, segments);
   if (found.length > 0 || router.facts.trailingSlash === 'exact') return found;
@@ -31,7 +40,7 @@ export function reachedInOneWalk(router: Router, segments: readonly string[]): r
 }
 
 /** What one walk reaches without coming back, and what it reaches when it comes back to the last tail. */
-export function oneWalks(router: Router, segments: readonly string[]): readonly (readonly Leaf[])[] {
+export function oneWalks(router: Router, segments: readonly string[]): readonly (readonly RouteShape[])[] {
   const exact = router.facts.trailingSlash === 'exact';
   if (!exact)
     return (['give-up', 'last-tail'] as const).map((deadEnds) => reachedInOneWalk(withDeadEnds(router, deadEnds), segments));
@@ -42,15 +51,19 @@ function withDeadEnds(router: Router, deadEnds: 'give-up' | 'last-tail'): Router
   return { ...router, facts: { ...router.facts, deadEnds } };
 }
 
-function walk(tree: Tree, facts: Facts, segments: readonly string[]): readonly Leaf[] {
+function walk(tree: SegmentTrie, facts: Facts, segments: readonly string[]): readonly RouteShape[] {
   const [without, withTail] = walks(tree, facts, segments);
   return facts.deadEnds === 'last-tail' ? withTail : without;
 }
 
-function walks(tree: Tree, facts: Facts, segments: readonly string[]): readonly [readonly Leaf[], readonly Leaf[]] {
+function walks(
+  tree: SegmentTrie,
+  facts: Facts,
+  segments: readonly string[],
+): readonly [readonly RouteShape[], readonly RouteShape[]] {
   let node = tree.root;
-  let lastTail: readonly Leaf[] = NOTHING;
-  const fitting = (leaves: readonly Leaf[]): readonly Leaf[] =>
+  let lastTail: readonly RouteShape[] = NOTHING;
+  const fitting = (leaves: readonly RouteShape[]): readonly RouteShape[] =>
     tree.sharedBranch ? leaves.filter((l) => matchesPath(l.shape, segments, tree.compiler)) : leaves;
   for (let at = 0; at < segments.length; at++) {
     const tails = matchingSpans(node, segments, at);
@@ -64,9 +77,9 @@ function walks(tree: Tree, facts: Facts, segments: readonly string[]): readonly 
   return [ends, ends.length > 0 ? ends : fitting(lastTail)];
 }
 
-const NOTHING: readonly Leaf[] = [];
+const NOTHING: readonly RouteShape[] = [];
 
-function bestBranch(tree: Tree, facts: Facts, node: Node, segment: string): Node | undefined {
+function bestBranch(tree: SegmentTrie, facts: Facts, node: Node, segment: string): Node | undefined {
   const literal = literalChild(tree, node, segment);
   if (literal !== undefined || node.branches.length === 0) return literal;
   if (node.branches.length === 1) return node.branches[0]?.matches(segment) === true ? node.branches[0].node : undefined;
@@ -93,10 +106,10 @@ export function ranked(node: Node, facts: Facts): readonly Branch[] {
 }
 
 /** The route by which the branch is there that leads a request away from a leaf in a walk without return. */
-export function turnedBy(router: Router, leaf: Leaf, request: Request): readonly Route[] | undefined {
+export function turnedBy(router: Router, leaf: RouteShape, request: Request): readonly Route[] | undefined {
   const view = viewFor(router, request.method);
   const target = normalise(request.target, router.facts);
-  if (!isOneWay(router) || !target.ok) return undefined;
+  if (!neverBacktracks(router) || !target.ok) return undefined;
   const tree = view.written();
   let node = tree.root;
   for (const [at, segment] of target.matched.entries()) {

@@ -1,8 +1,8 @@
 /** The languages of what a route declares: its methods, its conditions, its path. */
-import { once } from '../../base/lazy.ts';
+import { lazy } from '../../base/lazy.ts';
 import { ANY_CHARACTER, BOUNDARY_TEXT, charSet, charsOf, unionSets } from '../../language/charset.ts';
 import { choice, literal, oneOf, repeat, sequence } from '../../language/expression.ts';
-import { holds, type Language, languageOf, nothing, unite, wordLanguage } from '../../language/language.ts';
+import { accepts, type Language, languageOf, nothing, union, wordLanguage } from '../../language/language.ts';
 import type { Compiler } from '../../paths/compile.ts';
 import type { Piece, Shape } from '../../paths/pattern.ts';
 import { ANY_METHOD, type Conditions } from '../table/route.ts';
@@ -11,9 +11,9 @@ import type { Facts } from '../table/router-facts.ts';
 /** A method is a token (RFC 9110, 9.1); the usual ones are upper case. */
 const TOKEN = unionSets(charSet([0x30, 0x39], [0x41, 0x5a], [0x61, 0x7a]), charsOf("!#$%&'*+-.^_`|~"));
 
-export const everyMethod = once(() => languageOf(repeat(oneOf(TOKEN), 1)));
+export const everyMethod = lazy(() => languageOf(repeat(oneOf(TOKEN), 1)));
 
-export const anything = once(() => languageOf(choice(repeat(oneOf(ANY_CHARACTER)), { kind: 'set', set: [0xd801, 0xd801] })));
+export const anything = lazy(() => languageOf(choice(repeat(oneOf(ANY_CHARACTER)), { kind: 'set', set: [0xd801, 0xd801] })));
 
 /** The methods that a route takes, HEAD included where a GET route answers it, and left out where HEAD is looked up as GET. */
 export function methodLanguage(methods: readonly string[], facts: Facts): Language {
@@ -36,7 +36,7 @@ function makeMethodLanguage(methods: readonly string[], { head }: Facts): Langua
   if (methods.includes(ANY_METHOD)) return everyMethod();
   const own = head === 'is-get' ? methods.filter((m) => m !== 'HEAD') : methods;
   const withHead = head !== 'declared' && methods.includes('GET') ? [...own, 'HEAD'] : own;
-  return withHead.length === 0 ? nothing() : unite(withHead.map(wordLanguage));
+  return withHead.length === 0 ? nothing() : union(withHead.map(wordLanguage));
 }
 
 /** Does a shape match a path of decoded segments? */
@@ -44,7 +44,7 @@ export function matchesPath(shape: Shape, segments: readonly string[], compiler:
   for (let i = 0; i < shape.length; i++) {
     const piece = shape[i] as Piece;
     if (piece.kind === 'span') {
-      return holds(
+      return accepts(
         compiler.rest(shape, i),
         segments
           .slice(i)
@@ -63,7 +63,7 @@ export function conditionLanguage(conditions: Conditions, kind: 'host' | 'versio
   const wanted = conditions[kind];
   if (wanted === undefined) return anything();
   const texts = typeof wanted === 'string' ? [wanted] : wanted;
-  return unite(texts.map((text) => (kind === 'version' ? wordLanguage(text) : wildcardLanguage(text))));
+  return union(texts.map((text) => (kind === 'version' ? wordLanguage(text) : wildcardLanguage(text))));
 }
 
 /** `*` stands for any text: `image/*`, `*.canal.example`. */

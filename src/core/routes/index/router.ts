@@ -1,8 +1,8 @@
 /** A table made ready for questions: its shapes in a tree, its facts turned into readings. */
 
-import { once } from '../../base/lazy.ts';
-import { holds, type Language } from '../../language/language.ts';
-import { type Compiler, compiler, type Reading } from '../../paths/compile.ts';
+import { lazy } from '../../base/lazy.ts';
+import { accepts, type Language } from '../../language/language.ts';
+import { type Compiler, compiler, type MatchOptions } from '../../paths/compile.ts';
 import { literalSegment, literalText, type Pattern, rawPiece, type Shape } from '../../paths/pattern.ts';
 import { languageOfType, type ParameterType } from '../../paths/types.ts';
 import type { Described } from '../request/asking.ts';
@@ -10,18 +10,18 @@ import type { Versioning } from '../request/requested-version.ts';
 import type { Route, RouteTable } from '../table/route.ts';
 import { type Facts, isOneWayBy, isTree } from '../table/router-facts.ts';
 import { methodLanguage } from './route-languages.ts';
-import { emptyTree, insert, type Leaf, type Tree, type TreeOptions } from './segment-tree.ts';
+import { emptyTree, insert, type RouteShape, type SegmentTrie, type TreeOptions } from './segment-tree.ts';
 
 export interface Router {
   readonly table: RouteTable;
   readonly facts: Facts;
-  readonly tree: Tree;
+  readonly tree: SegmentTrie;
   /** The languages of what a route handles: without values that are too long. */
   readonly reach: Compiler;
   /** The shapes as they are written alone, which a router walks that never comes back. */
-  readonly written: () => Tree;
+  readonly written: () => SegmentTrie;
   /** The other spelling of a shape that is in `written`: with the slash at its end, or without. */
-  readonly respelt: (leaf: Leaf) => Leaf | undefined;
+  readonly respelt: (leaf: RouteShape) => RouteShape | undefined;
   /** Values of parameters that the service's own document gives, by name; they make the best examples. */
   readonly samples: () => ReadonlyMap<string, readonly string[]>;
   /** Where a request names its version, if anywhere but in the path. */
@@ -29,7 +29,7 @@ export interface Router {
   /** What a written type takes, whether or not it is part of the match. */
   readonly typeLanguage: (type: ParameterType) => Language;
   /** The shapes of a route under this router's facts, a trailing slash that may be there or not among them. */
-  readonly leavesOf: (route: Route) => readonly Leaf[];
+  readonly leavesOf: (route: Route) => readonly RouteShape[];
   /** What its document says of the media types of a route and method, where they have one. */
   readonly described?: ((route: Route, method: string) => Described | undefined) | undefined;
   /** The method that this view of it is for. */
@@ -48,7 +48,7 @@ export function buildRouter(table: RouteTable, versioning?: Versioning, samples:
     typesMatch: facts.types !== 'after-match',
     sharedBranch: facts.typedBranch === 'shared',
   };
-  const leaves = new Map<Route, readonly Leaf[]>(table.routes.map((route) => [route, leavesUnder(route, facts)]));
+  const leaves = new Map<Route, readonly RouteShape[]>(table.routes.map((route) => [route, leavesUnder(route, facts)]));
   return {
     table,
     facts,
@@ -67,13 +67,13 @@ export function buildRouter(table: RouteTable, versioning?: Versioning, samples:
   };
 }
 
-function treesOf(options: TreeOptions, leaves: readonly Leaf[]): Pick<Router, 'tree' | 'written'> {
-  const treeOf = (some: readonly Leaf[]): Tree => {
+function treesOf(options: TreeOptions, leaves: readonly RouteShape[]): Pick<Router, 'tree' | 'written'> {
+  const treeOf = (some: readonly RouteShape[]): SegmentTrie => {
     const tree = emptyTree(options);
     for (const leaf of some) insert(tree, leaf);
     return tree;
   };
-  return { tree: treeOf(leaves), written: once(() => treeOf(leaves.filter((l) => l.otherSlash !== true))) };
+  return { tree: treeOf(leaves), written: lazy(() => treeOf(leaves.filter((l) => l.otherSlash !== true))) };
 }
 
 const views = new WeakMap<Router, Map<string, Router>>();
@@ -90,15 +90,15 @@ export function viewFor(router: Router, asked: string): Router {
   const method = asked === 'HEAD' || table.routes.some((r) => r.methods.includes(asked)) ? asked : '~';
   const found = known.get(method);
   if (found !== undefined) return found;
-  const own = (): readonly Leaf[] =>
-    table.routes.flatMap((r) => (holds(methodLanguage(r.methods, facts), method) ? router.leavesOf(r) : []));
+  const own = (): readonly RouteShape[] =>
+    table.routes.flatMap((r) => (accepts(methodLanguage(r.methods, facts), method) ? router.leavesOf(r) : []));
   const view: Router = { ...router, method, ...(ownTree ? treesOf(tree, own()) : {}) };
   known.set(method, view);
   return view;
 }
 
 /** Does the router take the best branch at each segment, and never come back for another? */
-export function isOneWay({ facts }: Router): boolean {
+export function neverBacktracks({ facts }: Router): boolean {
   return isOneWayBy(facts);
 }
 
@@ -106,14 +106,14 @@ export function isOneWay({ facts }: Router): boolean {
 const COMPILERS = new Map<string, Compiler>();
 
 function compilerFor(facts: Facts, longest: number): Compiler {
-  const reading: Reading = { ...readingOf(facts), longest };
+  const reading: MatchOptions = { ...matchOptionsOf(facts), longest };
   const key = Object.values(reading).join();
   const known = COMPILERS.get(key) ?? compiler(reading);
   COMPILERS.set(key, known);
   return known;
 }
 
-export function readingOf(facts: Facts): Reading {
+export function matchOptionsOf(facts: Facts): MatchOptions {
   return {
     eitherCase: facts.letterCase === 'either',
     emptyValue: facts.emptyValue === 'accepted',
@@ -122,11 +122,16 @@ export function readingOf(facts: Facts): Reading {
   };
 }
 
-function leavesUnder(route: Route, facts: Facts): readonly Leaf[] {
+function leavesUnder(route: Route, facts: Facts): readonly RouteShape[] {
   return route.pattern.shapes.flatMap((written) => {
     const isPartial = route.pattern.partial?.has(written) === true;
     return shapesUnder(written, facts).map(
-      (shape, i): Leaf => ({ route, shape, ...(isPartial ? { partial: true } : {}), ...(i > 0 ? { otherSlash: true } : {}) }),
+      (shape, i): RouteShape => ({
+        route,
+        shape,
+        ...(isPartial ? { partial: true } : {}),
+        ...(i > 0 ? { otherSlash: true } : {}),
+      }),
     );
   });
 }

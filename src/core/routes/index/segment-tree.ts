@@ -4,7 +4,7 @@
  * that start differently.
  */
 import { BOUNDARY_TEXT } from '../../language/charset.ts';
-import { holds, type Language } from '../../language/language.ts';
+import { accepts, type Language } from '../../language/language.ts';
 import type { Compiler } from '../../paths/compile.ts';
 import { literalText, type Segment, type Shape, segmentOf } from '../../paths/pattern.ts';
 import { TEXT } from '../../paths/types.ts';
@@ -12,7 +12,7 @@ import type { Route } from '../table/route.ts';
 import { matchesPath } from './route-languages.ts';
 
 /** One shape of one route. */
-export interface Leaf {
+export interface RouteShape {
   readonly route: Route;
   readonly shape: Shape;
   /** An optional part is left out of it. */
@@ -21,7 +21,7 @@ export interface Leaf {
   readonly otherSlash?: boolean;
 }
 
-export interface SpanLeaf extends Leaf {
+export interface SpanLeaf extends RouteShape {
   readonly key: string;
   readonly language: Language;
 }
@@ -37,7 +37,7 @@ export interface Branch {
 export interface Node {
   literals: ReadonlyMap<string, Node>;
   branches: readonly Branch[];
-  ends: readonly Leaf[];
+  ends: readonly RouteShape[];
   spans: readonly SpanLeaf[];
   /** The first declared of the routes behind it, by which it got its place. */
   readonly first: Route | undefined;
@@ -46,7 +46,7 @@ export interface Node {
 /** Most nodes lack most of their parts. What all of them share is near at hand when a walk looks, and costs nothing. */
 const NO_LITERALS: ReadonlyMap<string, Node> = new Map();
 const NO_BRANCHES: readonly Branch[] = [];
-const NO_LEAVES: readonly Leaf[] = [];
+const NO_LEAVES: readonly RouteShape[] = [];
 const NO_SPANS: readonly SpanLeaf[] = [];
 
 /** The list with one more; in place, unless it is the one that all nodes without share. */
@@ -66,17 +66,17 @@ export interface TreeOptions {
   readonly sharedBranch: boolean;
 }
 
-export interface Tree extends TreeOptions {
+export interface SegmentTrie extends TreeOptions {
   readonly root: Node;
-  readonly overlaps: WeakMap<Shape, readonly Leaf[]>;
+  readonly overlaps: WeakMap<Shape, readonly RouteShape[]>;
 }
 
-export function emptyTree(options: TreeOptions): Tree {
+export function emptyTree(options: TreeOptions): SegmentTrie {
   return { ...options, root: newNode(undefined), overlaps: new WeakMap() };
 }
 
 /** Adds a shape. O(segments) plus the branches that stand beside its parameters. */
-export function insert(tree: Tree, leaf: Leaf): void {
+export function insert(tree: SegmentTrie, leaf: RouteShape): void {
   let node = tree.root;
   for (let i = 0; i < leaf.shape.length; i++) {
     const piece = leaf.shape[i] as Shape[number];
@@ -89,7 +89,7 @@ export function insert(tree: Tree, leaf: Leaf): void {
   node.ends = pushed(node.ends, NO_LEAVES, leaf);
 }
 
-function spanLeaf({ compiler }: Tree, leaf: Leaf, at: number): SpanLeaf {
+function spanLeaf({ compiler }: SegmentTrie, leaf: RouteShape, at: number): SpanLeaf {
   const { shape } = leaf;
   return {
     ...leaf,
@@ -117,27 +117,27 @@ export interface Ends {
 }
 
 /** All places at which the path ends, given as decoded segments: their leaves are all that match. */
-export function endsOf(tree: Tree, segments: readonly string[]): Ends {
+export function endsOf(tree: SegmentTrie, segments: readonly string[]): Ends {
   const ends: End[] = [];
   const isForked = visitEnds(tree, tree.root, segments, 0, ends);
   return { ends, isForked };
 }
 
-const single = new WeakMap<End, readonly Leaf[]>();
+const single = new WeakMap<End, readonly RouteShape[]>();
 
 /** The leaves of an end. */
-export function leavesOfEnd(end: End): readonly Leaf[] {
+export function leavesOfEnd(end: End): readonly RouteShape[] {
   if ('ends' in end) return end.ends;
   const known = single.get(end) ?? [end];
   single.set(end, known);
   return known;
 }
 
-function visitEnds(tree: Tree, node: Node, segments: readonly string[], at: number, found: End[]): boolean {
+function visitEnds(tree: SegmentTrie, node: Node, segments: readonly string[], at: number, found: End[]): boolean {
   let ways = 0;
   if (node.spans !== NO_SPANS) {
     const rest = restText(segments, at);
-    for (const leaf of node.spans) if (holds(leaf.language, rest)) found.push(leaf);
+    for (const leaf of node.spans) if (accepts(leaf.language, rest)) found.push(leaf);
     ways = 1;
   }
   if (at === segments.length) {
@@ -160,26 +160,26 @@ function visitEnds(tree: Tree, node: Node, segments: readonly string[], at: numb
 }
 
 /** All leaves whose reach holds the path, given as decoded segments. Visits only branches that hold its segments. */
-export function matching(tree: Tree, segments: readonly string[]): Leaf[] {
-  const found: Leaf[] = [];
+export function lookup(tree: SegmentTrie, segments: readonly string[]): RouteShape[] {
+  const found: RouteShape[] = [];
   visit(tree, tree.root, segments, 0, found);
   return tree.sharedBranch ? found.filter((l) => matchesPath(l.shape, segments, tree.compiler)) : found;
 }
 
 /** The leaves at a node whose spans hold the rest of the path. */
-export function matchingSpans(node: Node, segments: readonly string[], at: number): readonly Leaf[] {
+export function matchingSpans(node: Node, segments: readonly string[], at: number): readonly RouteShape[] {
   if (node.spans === NO_SPANS) return NO_LEAVES;
   const rest = restText(segments, at);
-  return node.spans.filter((leaf) => holds(leaf.language, rest));
+  return node.spans.filter((leaf) => accepts(leaf.language, rest));
 }
 
 /** The child of a literal segment. */
-export function literalChild(tree: Tree, node: Node, segment: string): Node | undefined {
+export function literalChild(tree: SegmentTrie, node: Node, segment: string): Node | undefined {
   return node.literals.get(tree.eitherCase ? segment.toLowerCase() : segment);
 }
 
 /** The child that a segment of a pattern leads to, if there is one. */
-export function childOf(tree: Tree, node: Node, segment: Segment): Node | undefined {
+export function childOf(tree: SegmentTrie, node: Node, segment: Segment): Node | undefined {
   const text = literalText(segment);
   if (text !== undefined) return literalChild(tree, node, text);
   const key = branchKey(tree, segment);
@@ -190,7 +190,7 @@ function newNode(first: Route | undefined): Node {
   return { literals: NO_LITERALS, branches: NO_BRANCHES, ends: NO_LEAVES, spans: NO_SPANS, first };
 }
 
-function child(tree: Tree, node: Node, segment: Segment, route: Route): Node {
+function child(tree: SegmentTrie, node: Node, segment: Segment, route: Route): Node {
   const known = childOf(tree, node, segment);
   if (known !== undefined) return known;
   const made = newNode(route);
@@ -209,16 +209,16 @@ function child(tree: Tree, node: Node, segment: Segment, route: Route): Node {
 const PLAIN = segmentOf([{ kind: 'parameter', name: '', type: TEXT }]);
 
 /** The segment as the tree tells it apart from others. */
-function branchPiece(tree: Tree, segment: Segment): Segment {
+function branchPiece(tree: SegmentTrie, segment: Segment): Segment {
   const [only] = segment.parts;
   return tree.sharedBranch && segment.parts.length === 1 && only?.kind === 'parameter' ? PLAIN : segment;
 }
 
-export function branchKey(tree: Tree, segment: Segment): string {
+export function branchKey(tree: SegmentTrie, segment: Segment): string {
   return tree.compiler.key(branchPiece(tree, segment));
 }
 
-function visit(tree: Tree, node: Node, segments: readonly string[], at: number, found: Leaf[]): void {
+function visit(tree: SegmentTrie, node: Node, segments: readonly string[], at: number, found: RouteShape[]): void {
   if (node.spans !== NO_SPANS) found.push(...matchingSpans(node, segments, at));
   if (at === segments.length) {
     for (const leaf of node.ends) found.push(leaf);

@@ -23,7 +23,7 @@ export function changesPatterns(name: FactName): boolean {
 const LOOSE = new WeakMap<Router, Router>();
 
 /** The router that matches whatever any reading would match. */
-export function loose(router: Router): Router {
+export function mostPermissive(router: Router): Router {
   const known = LOOSE.get(router);
   if (known !== undefined) return known;
   const facts: Facts = {

@@ -2,16 +2,16 @@
 import { decide } from '../../language/limits.ts';
 import type { Part, Piece, Shape } from '../../paths/pattern.ts';
 import type { Router } from '../index/router.ts';
-import { branchKey, childOf, type Leaf, type Node, type Tree } from '../index/segment-tree.ts';
+import { branchKey, childOf, type Node, type RouteShape, type SegmentTrie } from '../index/segment-tree.ts';
 import { equalPaths, pathRelation } from '../reach/product.ts';
 import { ANY_METHOD, type Route } from '../table/route.ts';
-import { comparePieces, fewer, type Order, or } from '../table/specificity.ts';
+import { compareNumbers, comparePieces, type Order, thenBy } from '../table/specificity.ts';
 
 /** Who of the routes that fit takes the request. */
-export type First =
+export type Winner =
   | { readonly kind: 'none' }
-  | { readonly kind: 'one'; readonly leaf: Leaf }
-  | { readonly kind: 'tie'; readonly leaves: readonly Leaf[] }
+  | { readonly kind: 'one'; readonly leaf: RouteShape }
+  | { readonly kind: 'tie'; readonly leaves: readonly RouteShape[] }
   /** Nobody said how this router decides. */
   | { readonly kind: 'unknown' };
 
@@ -19,7 +19,7 @@ export type First =
  * The leaf that none of the others goes before; several where that is a tie. The leaves are in the order of `inOrder`.
  * O(n²) in the leaves that fit one request.
  */
-export function firstOf(router: Router, fitting: readonly Leaf[]): First {
+export function selectWinner(router: Router, fitting: readonly RouteShape[]): Winner {
   const [only] = fitting;
   if (only === undefined) return { kind: 'none' };
   if (fitting.length === 1) return { kind: 'one', leaf: only };
@@ -36,14 +36,14 @@ export function firstOf(router: Router, fitting: readonly Leaf[]): First {
       leaf: (least.length === 0 ? fitting : least).reduce((a, b) => (byTies(router, a, b) === 'first' ? a : b)),
     };
   return least.length === 1
-    ? { kind: 'one', leaf: least[0] as Leaf }
+    ? { kind: 'one', leaf: least[0] as RouteShape }
     : { kind: 'tie', leaves: least.length === 0 ? fitting : least };
 }
 
 /** The leaves in the order in which the router asks them, a route once, by the shape that it asks first. */
-export function inOrder(router: Router, leaves: readonly Leaf[]): readonly Leaf[] {
+export function sortByPrecedence(router: Router, leaves: readonly RouteShape[]): readonly RouteShape[] {
   if (leaves.length < 2) return leaves;
-  const rank = (leaf: Leaf): number => router.leavesOf(leaf.route).indexOf(leaf);
+  const rank = (leaf: RouteShape): number => router.leavesOf(leaf.route).indexOf(leaf);
   const sorted = [...leaves].sort((a, b) => {
     const order = orderOf(router, a, b);
     if (order !== 'tie') return order === 'first' ? -1 : 1;
@@ -59,10 +59,10 @@ export function inOrder(router: Router, leaves: readonly Leaf[]): readonly Leaf[
  */
 export function tryOrder(router: Router): (route: Route) => number {
   const { precedence, specificity, anyMethod } = router.facts;
-  const routes = router.table.routes.filter((r) => !r.ends);
+  const routes = router.table.routes.filter((r) => !r.isBarrier);
   const isRanked = (precedence === 'most-specific' && specificity !== 'containment') || anyMethod === 'last';
   const sorted = isRanked
-    ? inOrder(
+    ? sortByPrecedence(
         router,
         routes.flatMap((r) => router.leavesOf(r)[0] ?? []),
       ).map((l) => l.route)
@@ -74,7 +74,7 @@ export function tryOrder(router: Router): (route: Route) => number {
 }
 
 /** Why one route lost against another, in words. */
-export function reasonOf(router: Router, winner: Leaf, loser: Leaf): string {
+export function reasonOf(router: Router, winner: RouteShape, loser: RouteShape): string {
   const { facts } = router;
   if (facts.trailingSlash === 'either-last' && loser.otherSlash === true && winner.otherSlash !== true)
     return 'has another slash at its end';
@@ -94,7 +94,7 @@ export function reasonOf(router: Router, winner: Leaf, loser: Leaf): string {
 }
 
 /** Do two leaves match the same paths? */
-export function samePath(router: Router, a: Leaf, b: Leaf): boolean {
+export function samePath(router: Router, a: RouteShape, b: RouteShape): boolean {
   return a === b || equalPaths(a.shape, b.shape, router.tree.compiler);
 }
 
@@ -106,31 +106,32 @@ export function samePattern(router: Router, a: Route, b: Route): boolean {
 }
 
 /** Which of the two takes a request that both match, in a router or in its view for one method. */
-export function orderOf(router: Router, a: Leaf, b: Leaf): Order {
+export function orderOf(router: Router, a: RouteShape, b: RouteShape): Order {
   const { facts } = router;
-  const exactly = facts.trailingSlash === 'either-last' ? fewer(Number(a.otherSlash ?? 0), Number(b.otherSlash ?? 0)) : 'tie';
-  const early = or(exactly, () => byMethod(router, a.route, b.route));
+  const exactly =
+    facts.trailingSlash === 'either-last' ? compareNumbers(Number(a.otherSlash ?? 0), Number(b.otherSlash ?? 0)) : 'tie';
+  const early = thenBy(exactly, () => byMethod(router, a.route, b.route));
   if (early !== 'tie') return early;
   switch (facts.precedence) {
     case 'last-declared':
       return byIndex(b, a);
     case 'most-specific': {
       if (facts.specificity === 'left-to-right') return leftToRight(router, a, b);
-      return or(beforeTies(router, a, b), () => byTies(router, a, b));
+      return thenBy(beforeTies(router, a, b), () => byTies(router, a, b));
     }
     case 'exclusive':
-      return or(byContainment(router, a, b), () => alike(a, b));
+      return thenBy(byContainment(router, a, b), () => alike(a, b));
     default:
       return byIndex(a, b);
   }
 }
 
-function byIndex(a: Leaf, b: Leaf): Order {
-  return fewer(a.route.index, b.route.index);
+function byIndex(a: RouteShape, b: RouteShape): Order {
+  return compareNumbers(a.route.index, b.route.index);
 }
 
 /** What settles two routes that are equally specific. */
-function byTies({ facts }: Router, a: Leaf, b: Leaf): Order {
+function byTies({ facts }: Router, a: RouteShape, b: RouteShape): Order {
   if (facts.ties === 'first-declared') return byIndex(a, b);
   return facts.ties === 'last-declared' ? byIndex(b, a) : 'tie';
 }
@@ -139,44 +140,46 @@ function byTies({ facts }: Router, a: Leaf, b: Leaf): Order {
 function byMethod({ facts, method }: Router, a: Route, b: Route): Order {
   const isAny = (r: Route): number => Number(facts.anyMethod === 'last' && r.methods.includes(ANY_METHOD));
   const isForGet = (r: Route): number => Number(facts.head === 'before-get' && method === 'HEAD' && !r.methods.includes('HEAD'));
-  return or(fewer(isAny(a), isAny(b)), () => fewer(isForGet(a), isForGet(b)));
+  return thenBy(compareNumbers(isAny(a), isAny(b)), () => compareNumbers(isForGet(a), isForGet(b)));
 }
 
 /** By how specific they are, ties left open. */
-function beforeTies(router: Router, a: Leaf, b: Leaf): Order {
+function beforeTies(router: Router, a: RouteShape, b: RouteShape): Order {
   switch (router.facts.specificity) {
     case 'literal-length':
-      return or(fewer(-literals(a.shape), -literals(b.shape)), () => or(byFewest(router, a, b), () => alike(a, b)));
+      return thenBy(compareNumbers(-literals(a.shape), -literals(b.shape)), () =>
+        thenBy(byFewest(router, a, b), () => alike(a, b)),
+      );
     case 'fewest-parameters':
-      return or(fewer(parameters(a.shape).length, parameters(b.shape).length), () => alike(a, b));
+      return thenBy(compareNumbers(parameters(a.shape).length, parameters(b.shape).length), () => alike(a, b));
     case 'containment':
-      return or(byContainment(router, a, b), () => alike(a, b));
+      return thenBy(byContainment(router, a, b), () => alike(a, b));
     default:
       return leftToRight({ ...router, facts: { ...router.facts, ties: 'ambiguous' } }, a, b);
   }
 }
 
 /** Fewer parameters, then fewer tails among them, then more typed ones. */
-function byFewest(router: Router, a: Leaf, b: Leaf): Order {
+function byFewest(router: Router, a: RouteShape, b: RouteShape): Order {
   const typed = (shape: Shape): number => (router.facts.types === 'after-match' ? 0 : typedIn(shape));
   const tails = (shape: Shape): number => shape.filter((p) => p.kind === 'span').length;
-  return or(fewer(parameters(a.shape).length, parameters(b.shape).length), () =>
-    or(fewer(tails(a.shape), tails(b.shape)), () => fewer(-typed(a.shape), -typed(b.shape))),
+  return thenBy(compareNumbers(parameters(a.shape).length, parameters(b.shape).length), () =>
+    thenBy(compareNumbers(tails(a.shape), tails(b.shape)), () => compareNumbers(-typed(a.shape), -typed(b.shape))),
   );
 }
 
-function byContainment(router: Router, a: Leaf, b: Leaf): Order {
+function byContainment(router: Router, a: RouteShape, b: RouteShape): Order {
   const r = decide(() => pathRelation(a.shape, b.shape, router.tree.compiler));
   if (!r.decided) return 'tie';
-  if (r.value === 'inside') return 'first';
-  return r.value === 'contains' ? 'second' : 'tie';
+  if (r.value === 'subset') return 'first';
+  return r.value === 'superset' ? 'second' : 'tie';
 }
 
 /**
  * A tree: each place is settled before the next is looked at. Two different branches of one kind are a tie right there,
  * whatever stands behind them, and what settles it is which branch the table declared first, by whatever route.
  */
-function leftToRight(router: Router, a: Leaf, b: Leaf): Order {
+function leftToRight(router: Router, a: RouteShape, b: RouteShape): Order {
   const { facts, tree } = router;
   const length = Math.max(a.shape.length, b.shape.length);
   for (let i = 0; i < length; i++) {
@@ -191,11 +194,11 @@ function leftToRight(router: Router, a: Leaf, b: Leaf): Order {
     if (x.kind === 'span') return byTail(router, a, b, i);
     return facts.ties === 'ambiguous' || facts.ties === 'unknown' ? 'tie' : byBranch(router, a, b, i);
   }
-  const typed = facts.typedBranch === 'shared' ? fewer(-typedIn(a.shape), -typedIn(b.shape)) : 'tie';
-  return or(typed, () => or(alike(a, b), () => byTies(router, a, b)));
+  const typed = facts.typedBranch === 'shared' ? compareNumbers(-typedIn(a.shape), -typedIn(b.shape)) : 'tie';
+  return thenBy(typed, () => thenBy(alike(a, b), () => byTies(router, a, b)));
 }
 
-function sameBranch(tree: Tree, a: Shape, b: Shape, at: number): boolean {
+function sameBranch(tree: SegmentTrie, a: Shape, b: Shape, at: number): boolean {
   const { compiler } = tree;
   const [x, y] = [a[at] as Piece, b[at] as Piece];
   if (x.kind === 'span' || y.kind === 'span') return compiler.restKey(a, at) === compiler.restKey(b, at);
@@ -203,27 +206,27 @@ function sameBranch(tree: Tree, a: Shape, b: Shape, at: number): boolean {
 }
 
 /** The branch that the table declared first, or last. */
-function byBranch(router: Router, a: Leaf, b: Leaf, at: number): Order {
+function byBranch(router: Router, a: RouteShape, b: RouteShape, at: number): Order {
   const [x, y] = [branchIndex(router.tree, a, at), branchIndex(router.tree, b, at)];
-  return router.facts.ties === 'last-declared' ? fewer(y, x) : fewer(x, y);
+  return router.facts.ties === 'last-declared' ? compareNumbers(y, x) : compareNumbers(x, y);
 }
 
 /** The narrower tail, where that counts; else the one that was declared first, as tails of one place are a list. */
-function byTail(router: Router, a: Leaf, b: Leaf, at: number): Order {
+function byTail(router: Router, a: RouteShape, b: RouteShape, at: number): Order {
   if (router.facts.tails === 'narrowest') {
     const { compiler } = router.tree;
     const r = decide(() => pathRelation(a.shape.slice(at), b.shape.slice(at), compiler));
-    if (r.decided && r.value === 'inside') return 'first';
-    if (r.decided && r.value === 'contains') return 'second';
+    if (r.decided && r.value === 'subset') return 'first';
+    if (r.decided && r.value === 'superset') return 'second';
     return byTies(router, a, b);
   }
   return router.facts.ties === 'last-declared'
     ? byBranch(router, a, b, at)
-    : fewer(branchIndex(router.tree, a, at), branchIndex(router.tree, b, at));
+    : compareNumbers(branchIndex(router.tree, a, at), branchIndex(router.tree, b, at));
 }
 
 /** The index of the route by which the branch of a leaf at a place came into the tree. */
-function branchIndex(tree: Tree, { shape, route }: Leaf, at: number): number {
+function branchIndex(tree: SegmentTrie, { shape, route }: RouteShape, at: number): number {
   let node: Node | undefined = tree.root;
   for (let i = 0; i < at && node !== undefined; i++) {
     const piece = shape[i] as Piece;
@@ -237,8 +240,8 @@ function branchIndex(tree: Tree, { shape, route }: Leaf, at: number): number {
 }
 
 /** Of two that match the same path: the one of which nothing optional is left out, then by what else the routes ask. */
-function alike(a: Leaf, b: Leaf): Order {
-  return or(fewer(Number(a.partial ?? 0), Number(b.partial ?? 0)), () => byConditions(a.route, b.route));
+function alike(a: RouteShape, b: RouteShape): Order {
+  return thenBy(compareNumbers(Number(a.partial ?? 0), Number(b.partial ?? 0)), () => byConditions(a.route, b.route));
 }
 
 /** One method before any, HEAD before GET, then host, version, media types, fixed header or query. */

@@ -30,13 +30,13 @@ export function cover(target: Box, boxes: readonly Box[], hints: readonly (reado
   const all = boxes.map((_, i) => i);
   const gap = findGap(target, boxes, all, hints);
   if (gap !== undefined) return { covered: false, texts: gap };
-  return { covered: true, by: fewest(target, boxes, all) };
+  return { covered: true, by: minimalCover(target, boxes, all) };
 }
 
 function contains(box: Box, target: Box): boolean {
   return box.every((side, i) => {
     const r = relation(side, target[i] as Language);
-    return r === 'equal' || r === 'contains';
+    return r === 'equal' || r === 'superset';
   });
 }
 
@@ -78,7 +78,7 @@ function findGap(
  * One point of the target for each set of boxes that hold it: nothing that boxes alone decide differs within such a class.
  * At most `most` points and `MAX_CELLS` walks, then `LimitReached`.
  */
-export function points(
+export function cellRepresentatives(
   target: Box,
   boxes: readonly Box[],
   hints: readonly (readonly string[])[],
@@ -112,7 +112,7 @@ export function points(
   return out;
 }
 
-function fewest(target: Box, boxes: readonly Box[], all: readonly number[]): readonly number[] {
+function minimalCover(target: Box, boxes: readonly Box[], all: readonly number[]): readonly number[] {
   const suffices = (some: readonly number[]): boolean => findGap(target, boxes, some, []) === undefined;
   let by = all;
   for (const one of [...all].reverse()) {

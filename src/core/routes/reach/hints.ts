@@ -1,7 +1,7 @@
 /** Texts that a person would send as the value of a parameter: those of the document, then by its type and its name. */
 import type { Piece } from '../../paths/pattern.ts';
 import type { Router } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
 import type { Axis } from './product.ts';
 
 const BY_NAME: readonly (readonly [RegExp, readonly string[]])[] = [
@@ -14,7 +14,7 @@ const BY_NAME: readonly (readonly [RegExp, readonly string[]])[] = [
 const COMMON_METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD', 'OPTIONS'] as const;
 
 /** The texts to try first on one side of a leaf's reach. */
-export function hintsFor(leaf: Leaf, axis: Axis, router?: Pick<Router, 'versioning' | 'samples'>): readonly string[] {
+export function hintsFor(leaf: RouteShape, axis: Axis, router?: Pick<Router, 'versioning' | 'samples'>): readonly string[] {
   switch (axis.kind) {
     case 'method':
       return COMMON_METHODS;

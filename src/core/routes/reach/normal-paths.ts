@@ -1,7 +1,7 @@
 /** Which paths a router looks for at all: what it takes off a path first is in none of them. */
 import { ANY_CHARACTER, BOUNDARY, unionSets } from '../../language/charset.ts';
 import { choice, EMPTY, literal, oneOf, repeat, SLASH, sequence } from '../../language/expression.ts';
-import { holds, type Language, languageOf, subtract, wordLanguage } from '../../language/language.ts';
+import { accepts, type Language, languageOf, subtract, wordLanguage } from '../../language/language.ts';
 import type { Facts } from '../table/router-facts.ts';
 import type { Axis } from './product.ts';
 
@@ -11,7 +11,7 @@ const anything = () => oneOf(unionSets(ANY_CHARACTER, [BOUNDARY, BOUNDARY]));
  * One side of a reach without the texts that normalising a path leaves none of. Where the router takes one slash off the
  * end, `usual` leaves out paths that end in one too: they are left only of those that end in two.
  */
-export function normalSide(
+export function withoutUnnormalised(
   side: Language,
   axis: Axis,
   axes: readonly Axis[],
@@ -20,10 +20,10 @@ export function normalSide(
 ): Language {
   if (axis.kind !== 'segment' && axis.kind !== 'rest') return side;
   // Every path starts with a slash.
-  if (axis.kind === 'rest' && axis.at === 0 && holds(side, ''))
-    return normalSide(subtract(side, wordLanguage('')), axis, axes, facts, paths);
+  if (axis.kind === 'rest' && axis.at === 0 && accepts(side, ''))
+    return withoutUnnormalised(subtract(side, wordLanguage('')), axis, axes, facts, paths);
   if (facts.dotSegments === 'resolved')
-    return normalSide(withoutDotSegments(side, axis), axis, axes, { ...facts, dotSegments: 'kept' }, paths);
+    return withoutUnnormalised(withoutDotSegments(side, axis), axis, axes, { ...facts, dotSegments: 'kept' }, paths);
   const takesSlash = facts.trailingSlash === 'removed' || facts.trailingSlash === 'ignored';
   const losesSlash = takesSlash && (paths === 'usual' || facts.doubledSlash === 'one');
   if (!losesSlash && facts.doubledSlash !== 'one') return side;

@@ -2,7 +2,7 @@
 import { disjoint, type Language } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
 import { literalSegment, literalText, type Segment, type Shape } from '../../paths/pattern.ts';
-import { branchKey, type Leaf, literalChild, type Node, type Tree } from '../index/segment-tree.ts';
+import { branchKey, literalChild, type Node, type RouteShape, type SegmentTrie } from '../index/segment-tree.ts';
 import { disjointPaths } from './product.ts';
 
 /** Lists longer than this are found again rather than kept. */
@@ -12,17 +12,17 @@ const MOST_KEPT = 64;
  * All leaves whose path language shares a path with the shape's, and those of which a limit leaves that open; remembered,
  * because every check asks, and the methods of a path share their shapes.
  */
-export function overlapping(tree: Tree, shape: Shape): readonly Leaf[] {
+export function overlapping(tree: SegmentTrie, shape: Shape): readonly RouteShape[] {
   const known = tree.overlaps.get(shape);
   if (known !== undefined) return known;
-  const all: Leaf[] = [];
+  const all: RouteShape[] = [];
   overlap(tree, tree.root, shape, 0, all);
   const found = tree.sharedBranch ? all.filter((l) => !disjointPaths(shape, l.shape, tree.compiler)) : all;
   if (found.length <= MOST_KEPT) tree.overlaps.set(shape, found);
   return found;
 }
 
-function overlap(tree: Tree, node: Node, shape: Shape, at: number, found: Leaf[]): void {
+function overlap(tree: SegmentTrie, node: Node, shape: Shape, at: number, found: RouteShape[]): void {
   const { compiler } = tree;
   const piece = shape[at];
   if (piece?.kind === 'span') {
@@ -41,7 +41,7 @@ function overlap(tree: Tree, node: Node, shape: Shape, at: number, found: Leaf[]
   overlapSegment(tree, node, shape, at, piece, found);
 }
 
-function overlapSegment(tree: Tree, node: Node, shape: Shape, at: number, piece: Segment, found: Leaf[]): void {
+function overlapSegment(tree: SegmentTrie, node: Node, shape: Shape, at: number, piece: Segment, found: RouteShape[]): void {
   const text = literalText(piece);
   if (text !== undefined) {
     const literal = literalChild(tree, node, text);
@@ -66,12 +66,12 @@ function mayMeet(pair: () => readonly [Language, Language]): boolean {
 }
 
 /** With either case the word stands for all its spellings, of which a typed parameter may take some. */
-export function meetsWord({ eitherCase, compiler }: Tree, piece: Segment, word: string): boolean {
+export function meetsWord({ eitherCase, compiler }: SegmentTrie, piece: Segment, word: string): boolean {
   if (!eitherCase) return compiler.test(piece)(word);
   return mayMeet(() => [compiler.segment(piece), compiler.segment(literalSegment(word))]);
 }
 
-function everyLeaf(node: Node, use: (leaf: Leaf) => void): void {
+function everyLeaf(node: Node, use: (leaf: RouteShape) => void): void {
   for (const leaf of node.spans) use(leaf);
   for (const leaf of node.ends) use(leaf);
   for (const next of node.literals.values()) everyLeaf(next, use);

@@ -6,13 +6,13 @@ import { typeKey } from '../../paths/compile.ts';
 import type { Part, Piece } from '../../paths/pattern.ts';
 import { type ParameterType, TEXT } from '../../paths/types.ts';
 import type { Router } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
 import { ANY_METHOD } from '../table/route.ts';
 import { overlapping } from './overlapping.ts';
-import { forks } from './prefixes.ts';
+import { committingPrefixes } from './prefixes.ts';
 
 /** Of this router, for a leaf of its own or of another table. Throws `LimitReached`. */
-export function cutsOf(router: Router, leaf: Leaf): readonly Leaf[] {
+export function partitioningShapes(router: Router, leaf: RouteShape): readonly RouteShape[] {
   const matching = overlapping(router.tree, leaf.shape);
   const refusing = matching.flatMap((other) => acceptedBy(router, other) ?? []);
   // Where the first path that fits refuses other methods, its routes matter to every request.
@@ -22,7 +22,7 @@ export function cutsOf(router: Router, leaf: Leaf): readonly Leaf[] {
     ...refusing,
     ...matching.flatMap((other) => shortOf(router, other) ?? []),
     ...paths,
-    ...forks(router, leaf.shape),
+    ...committingPrefixes(router, leaf.shape),
   ];
 }
 
@@ -30,15 +30,15 @@ export function cutsOf(router: Router, leaf: Leaf): readonly Leaf[] {
 const EVERY: readonly string[] = [ANY_METHOD];
 
 /** The same for every method. */
-export function ofAnyMethod(leaf: Leaf): Leaf {
+export function ofAnyMethod(leaf: RouteShape): RouteShape {
   return { ...leaf, route: { ...leaf.route, methods: EVERY } };
 }
 
 /** Leaves of a router are always the same, and the languages of their pieces are remembered by these. */
-const known = new WeakMap<Router, Map<Leaf, Leaf | undefined>>();
+const known = new WeakMap<Router, Map<RouteShape, RouteShape | undefined>>();
 
-function acceptedBy(router: Router, leaf: Leaf): Leaf | undefined {
-  const row = known.get(router) ?? new Map<Leaf, Leaf | undefined>();
+function acceptedBy(router: Router, leaf: RouteShape): RouteShape | undefined {
+  const row = known.get(router) ?? new Map<RouteShape, RouteShape | undefined>();
   known.set(router, row);
   if (!row.has(leaf)) row.set(leaf, accepted(router, leaf));
   return row.get(leaf);
@@ -55,7 +55,7 @@ function interned(piece: Piece): Piece {
 }
 
 /** What of a leaf has no value that is too long. */
-function shortOf(router: Router, leaf: Leaf): Leaf | undefined {
+function shortOf(router: Router, leaf: RouteShape): RouteShape | undefined {
   const { longestValue } = router.facts;
   if (longestValue === Number.POSITIVE_INFINITY) return undefined;
   const part = (p: Part): Part => {
@@ -72,14 +72,14 @@ function shortOf(router: Router, leaf: Leaf): Leaf | undefined {
 }
 
 /** What a handler doesn't refuse of what the router hands to it; undefined where it takes all of it. */
-function accepted(router: Router, leaf: Leaf): Leaf | undefined {
-  const { wants } = leaf.route;
+function accepted(router: Router, leaf: RouteShape): RouteShape | undefined {
+  const { handlerTypes } = leaf.route;
   const written = router.facts.types === 'after-match';
-  if (wants.size === 0 && !written) return undefined;
+  if (handlerTypes.size === 0 && !written) return undefined;
   let refuses = false;
   const part = (p: Part): Part => {
     if (p.kind !== 'parameter') return p;
-    const type: ParameterType | undefined = wants.get(p.name) ?? (written ? p.type : undefined);
+    const type: ParameterType | undefined = handlerTypes.get(p.name) ?? (written ? p.type : undefined);
     if (type === undefined || type === TEXT) return p;
     refuses = true;
     // As an expression it counts, whether or not types are part of the match.

@@ -11,7 +11,7 @@ import type { Compiler } from '../../paths/compile.ts';
 import type { Piece, Shape } from '../../paths/pattern.ts';
 import { anything, conditionLanguage, methodLanguage } from '../index/route-languages.ts';
 import type { Router } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
 import { namedSelector } from '../request/requested-version.ts';
 import type { Conditions, Route } from '../table/route.ts';
 import type { Facts } from '../table/router-facts.ts';
@@ -26,7 +26,10 @@ export type Axis =
 export const ABSENT = '\ud801';
 
 /** The sides that matter when these leaves are compared: those that any of them says something about. */
-export function axesOf(leaves: readonly Leaf[], { versioning, facts }: Pick<Router, 'versioning' | 'facts'>): readonly Axis[] {
+export function axesOf(
+  leaves: readonly RouteShape[],
+  { versioning, facts }: Pick<Router, 'versioning' | 'facts'>,
+): readonly Axis[] {
   let plain = Number.POSITIVE_INFINITY;
   let longest = 0;
   for (const { shape } of leaves) {
@@ -68,7 +71,7 @@ function plainLength(shape: Shape): number {
 }
 
 /** The language of a leaf on one axis; everything where it says nothing. */
-export function sideOf(leaf: Leaf, axis: Axis, compiler: Compiler, facts: Facts): Language {
+export function projection(leaf: RouteShape, axis: Axis, compiler: Compiler, facts: Facts): Language {
   const { conditions, methods } = leaf.route;
   switch (axis.kind) {
     case 'method':
@@ -94,18 +97,18 @@ export function sideOf(leaf: Leaf, axis: Axis, compiler: Compiler, facts: Facts)
 export function pathRelation(a: Shape, b: Shape, compiler: Compiler): Relation {
   const plain = Math.min(plainLength(a), plainLength(b));
   let result: Relation = 'equal';
-  for (let i = 0; i < plain && result !== 'apart'; i++) {
+  for (let i = 0; i < plain && result !== 'disjoint'; i++) {
     const [x, y] = [a[i] as Extract<Piece, { kind: 'segment' }>, b[i] as Extract<Piece, { kind: 'segment' }>];
-    result = joined(result, relation(compiler.segment(x), compiler.segment(y)));
+    result = productRelation(result, relation(compiler.segment(x), compiler.segment(y)));
   }
-  if (result === 'apart' || (a.length === plain && b.length === plain)) return result;
-  return joined(result, relation(compiler.rest(a, plain), compiler.rest(b, plain)));
+  if (result === 'disjoint' || (a.length === plain && b.length === plain)) return result;
+  return productRelation(result, relation(compiler.rest(a, plain), compiler.rest(b, plain)));
 }
 
 /** Do two shapes share no path? False where a limit leaves it open. */
 export function disjointPaths(a: Shape, b: Shape, compiler: Compiler): boolean {
   const found = decide(() => pathRelation(a, b, compiler));
-  return found.decided && found.value === 'apart';
+  return found.decided && found.value === 'disjoint';
 }
 
 /** Do two shapes match the same paths? False where a limit leaves it open. */
@@ -116,10 +119,10 @@ export function equalPaths(a: Shape, b: Shape, compiler: Compiler): boolean {
 }
 
 /** The relation of two products from those of their sides. */
-export function joined(a: Relation, b: Relation): Relation {
-  if (a === 'apart' || b === 'apart') return 'apart';
+export function productRelation(a: Relation, b: Relation): Relation {
+  if (a === 'disjoint' || b === 'disjoint') return 'disjoint';
   if (a === 'equal' || a === b) return b;
-  return b === 'equal' ? a : 'crossing';
+  return b === 'equal' ? a : 'overlapping';
 }
 
 /** Is there a method that both take? */
@@ -128,7 +131,7 @@ export function sharesMethod(a: Route, b: Route, facts: Facts): boolean {
 }
 
 /** A path that the leaf matches, segment by segment; undefined where it has a span. */
-export function samplePath(leaf: Leaf, compiler: Compiler): readonly string[] | undefined {
+export function samplePath(leaf: RouteShape, compiler: Compiler): readonly string[] | undefined {
   const out: string[] = [];
   for (const piece of leaf.shape) {
     if (piece.kind === 'span') return undefined;
@@ -140,7 +143,7 @@ export function samplePath(leaf: Leaf, compiler: Compiler): readonly string[] | 
 }
 
 /** How two routes' conditions lie to each other, the method among them. */
-export function conditionRelation(a: Leaf, b: Leaf, router: Router): Relation {
+export function conditionRelation(a: RouteShape, b: RouteShape, router: Router): Relation {
   const { facts, tree } = router;
   const { compiler } = tree;
   if (isBare(a.route.conditions) && isBare(b.route.conditions)) {
@@ -148,6 +151,6 @@ export function conditionRelation(a: Leaf, b: Leaf, router: Router): Relation {
   }
   const axes = axesOf([a, b], router).filter((axis) => axis.kind !== 'segment' && axis.kind !== 'rest');
   return axes
-    .map((axis) => relation(sideOf(a, axis, compiler, facts), sideOf(b, axis, compiler, facts)))
-    .reduce<Relation>(joined, 'equal');
+    .map((axis) => relation(projection(a, axis, compiler, facts), projection(b, axis, compiler, facts)))
+    .reduce<Relation>(productRelation, 'equal');
 }

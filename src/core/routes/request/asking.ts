@@ -1,6 +1,6 @@
 /** A request with what is read out of it once, and what a document says of media types. */
 import type { Request } from './request.ts';
-import type { Asked } from './requested-version.ts';
+import type { RequestedVersion } from './requested-version.ts';
 /** The media types that a document gives an operation; an empty list where it names none. */
 export interface Described {
   readonly takes: readonly string[];
@@ -15,11 +15,11 @@ export interface Open {
 }
 
 /** A request with what is read out of it once. */
-export interface Asking {
+export interface RequestContext {
   readonly request: Request;
   readonly host: string | undefined;
   readonly query: URLSearchParams;
-  readonly version: Asked | undefined;
+  readonly version: RequestedVersion | undefined;
   /** What Accept, or a suffix such as `.json`, asks for. */
   readonly accept: string | undefined;
   /** What Content-Type says of a body; bytes where it says nothing (RFC 9110, 8.3). */

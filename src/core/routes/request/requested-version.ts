@@ -22,13 +22,13 @@ export interface Versioning extends Selector {
   readonly elsewhere: number;
 }
 
-export type Asked =
+export type RequestedVersion =
   | { readonly kind: 'version'; readonly id: string; readonly byDefault: boolean }
   | { readonly kind: 'missing' }
   | { readonly kind: 'unknown'; readonly id: string };
 
 /** The version that a request asks for; undefined where the path alone decides, and routes tell versions apart by themselves. */
-export function versionAsked(versioning: Versioning, request: Request, query: URLSearchParams): Asked | undefined {
+export function versionAsked(versioning: Versioning, request: Request, query: URLSearchParams): RequestedVersion | undefined {
   const also = versioning.also ?? [];
   if (versioning.selector === 'path' && also.length === 0) return undefined;
   const id = firstText([versioning, ...also], versioning.versions, request, query);

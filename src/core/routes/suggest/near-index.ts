@@ -5,11 +5,11 @@
  */
 import { literalText, type Piece, type Shape } from '../../paths/pattern.ts';
 import type { Router } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
 
 export interface NearIndex {
   /** The shapes that share most words with the path, at most `MOST_CANDIDATES`. */
-  readonly candidates: (segments: readonly string[]) => readonly Leaf[];
+  readonly candidates: (segments: readonly string[]) => readonly RouteShape[];
   /** Does any shape end in a slash? */
   readonly hasSlashes: boolean;
 }
@@ -32,10 +32,10 @@ export function nearIndex(router: Router): NearIndex {
 }
 
 function build(router: Router): NearIndex {
-  const leaves: Leaf[] = [];
+  const leaves: RouteShape[] = [];
   const seen = new Set<Shape>();
   for (const route of router.table.routes) {
-    if (route.ends) continue;
+    if (route.isBarrier) continue;
     for (const leaf of router.leavesOf(route)) {
       if (leaf.otherSlash === true || seen.has(leaf.shape)) continue;
       seen.add(leaf.shape);
@@ -61,7 +61,7 @@ function build(router: Router): NearIndex {
   const counts = new Uint16Array(leaves.length);
   return {
     hasSlashes,
-    candidates: (segments) => ranked(listsFor(segments, words, spellings), counts).map((id) => leaves[id] as Leaf),
+    candidates: (segments) => ranked(listsFor(segments, words, spellings), counts).map((id) => leaves[id] as RouteShape),
   };
 }
 

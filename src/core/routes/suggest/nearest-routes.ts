@@ -6,9 +6,9 @@ import { example } from '../../language/example.ts';
 import { decide } from '../../language/limits.ts';
 import { literalText, type Piece, type Segment } from '../../paths/pattern.ts';
 import { follow } from '../follow/follow.ts';
-import type { Following } from '../follow/outcome.ts';
+import type { RoutingOutcome } from '../follow/outcome.ts';
 import type { Router } from '../index/router.ts';
-import type { Leaf } from '../index/segment-tree.ts';
+import type { RouteShape } from '../index/segment-tree.ts';
 import type { Request } from '../request/request.ts';
 import { parseTarget, pathOf } from '../request/target.ts';
 import type { Route } from '../table/route.ts';
@@ -38,14 +38,14 @@ interface Try {
   /** Lower is likelier to be what was meant. */
   readonly rank: number;
   /** The route that is meant; any where it is undefined. */
-  readonly leaf: Leaf | undefined;
+  readonly leaf: RouteShape | undefined;
 }
 
 /** Whether the path of a request that a route takes is refused all the same, by its document. */
-export type IsRefused = (following: Following) => boolean;
+export type IsRefused = (following: RoutingOutcome) => boolean;
 
 /** The nearest routes for a request that ended in 404; none for any other outcome. No target is named that `isRefused`. */
-export function nearest(router: Router, following: Following, isRefused: IsRefused = () => false): readonly Near[] {
+export function nearest(router: Router, following: RoutingOutcome, isRefused: IsRefused = () => false): readonly Near[] {
   if (following.outcome !== 'not-found' || following.alsoMatched.length > 0) return [];
   const target = parseTarget(following.request.target, 'kept');
   if (!target.ok) return [];
@@ -90,7 +90,7 @@ function servedBy(
   segments: readonly string[],
   query: string,
   isRefused: IsRefused,
-): Pick<Following, 'leaf' | 'outcome'> & { readonly target: string } {
+): Pick<RoutingOutcome, 'leaf' | 'outcome'> & { readonly target: string } {
   const target = pathOf(segments) + query;
   const given = follow(router, { ...request, target });
   if (given.leaf === undefined || !isRefused(given)) return { leaf: given.leaf, outcome: given.outcome, target };
@@ -123,11 +123,11 @@ function plainTries(router: Router, segments: readonly string[]): readonly Try[]
 /** What there is, where nothing was asked for: the shortest paths of words alone. */
 function startTries(router: Router): readonly Try[] {
   return router.table.routes
-    .filter((r) => !r.ends && r.pattern.shapes[0]?.every((p) => literalText(p) !== undefined))
+    .filter((r) => !r.isBarrier && r.pattern.shapes[0]?.every((p) => literalText(p) !== undefined))
     .sort((a, b) => a.path.length - b.path.length || a.index - b.index)
     .slice(0, MOST_FOLLOWED)
     .map((route, i): Try => {
-      const leaf = router.leavesOf(route)[0] as Leaf;
+      const leaf = router.leavesOf(route)[0] as RouteShape;
       return {
         cause: 'missing',
         message: 'there is no route for /, but there are others',
@@ -150,7 +150,7 @@ function editTries(router: Router, segments: readonly string[]): readonly Try[] 
 }
 
 /** The segments that would have been matched. */
-function mendedBy(router: Router, leaf: Leaf, edit: Edit, segments: readonly string[]): readonly string[] | undefined {
+function mendedBy(router: Router, leaf: RouteShape, edit: Edit, segments: readonly string[]): readonly string[] | undefined {
   const texts = edit.pieces.map((piece) => textFor(router, piece));
   if (texts.some((t) => t === undefined)) return undefined;
   const put = texts as readonly string[];

@@ -1,7 +1,7 @@
 /** How a path misses a shape: by one segment missing, extra or different, by its spelling, or by a prefix. */
 import leven from 'leven';
 import { literalText, type Piece, type Segment } from '../../paths/pattern.ts';
-import type { Leaf, Tree } from '../index/segment-tree.ts';
+import type { RouteShape, SegmentTrie } from '../index/segment-tree.ts';
 
 export interface Edit {
   /** What the request does that the route does not: it lacks segments, has some too many, or has another one. */
@@ -20,7 +20,7 @@ const LONGEST_EXTRA = 2;
 const MOST_MISSPELT = 2;
 
 /** The edit that leads from a path to a leaf's shape; undefined where one is not enough. O(segments). */
-export function editTo(tree: Tree, leaf: Leaf, segments: readonly string[]): Edit | undefined {
+export function editTo(tree: SegmentTrie, leaf: RouteShape, segments: readonly string[]): Edit | undefined {
   const { shape } = leaf;
   const span = shape.findIndex((p) => p.kind === 'span');
   if (span >= 0 && (span !== shape.length - 1 || segments.length <= span)) return undefined;
@@ -82,7 +82,7 @@ function gaps(length: number, before: (i: number) => boolean, behind: (i: number
   return Array.from({ length: Math.max(0, to - from + 1) }, (_, i) => from + i);
 }
 
-export function fitsPiece(tree: Tree, piece: Segment, segment: string): boolean {
+export function fitsPiece(tree: SegmentTrie, piece: Segment, segment: string): boolean {
   const text = literalText(piece);
   if (text === undefined) return tree.compiler.test(piece)(segment);
   return tree.eitherCase ? text.toLowerCase() === segment.toLowerCase() : text === segment;

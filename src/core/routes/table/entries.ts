@@ -3,7 +3,7 @@ import type { Place } from '../../base/place.ts';
 import type { ColumnKind } from '../../listing/row.ts';
 import type { Style } from '../../paths/pattern.ts';
 import type { NamedTypes } from '../../paths/types.ts';
-import type { Step } from './route.ts';
+import type { CrudStep } from './route.ts';
 
 /** What a route, a group and a resource may all say. */
 export interface Common {
@@ -39,7 +39,7 @@ export interface ResourceEntry extends Common {
   readonly item?: string | undefined;
   readonly handler?: string | undefined;
   readonly name?: string | undefined;
-  readonly serves?: readonly Step[] | undefined;
+  readonly serves?: readonly CrudStep[] | undefined;
   readonly below?: readonly Entry[] | undefined;
 }
 

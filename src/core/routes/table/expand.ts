@@ -1,6 +1,6 @@
 /** From what a table says - groups, resources, included tables - to its routes, in the order in which they are declared. */
 
-import { below, type Place } from '../../base/place.ts';
+import { appendPointer, type Place } from '../../base/place.ts';
 import { LimitReached } from '../../language/limits.ts';
 import type { Part, PatternResult, Piece, Shape, Style } from '../../paths/pattern.ts';
 import { parsePattern } from '../../paths/styles.ts';
@@ -13,12 +13,12 @@ import {
   ANY_METHOD,
   bareRoute,
   type Conditions,
+  type CrudStep,
   type Flaw,
   type Origin,
   type Route,
   routeTitle,
   STEPS,
-  type Step,
 } from './route.ts';
 import { otherStyle, type RouteLine, readRouteLine } from './route-line.ts';
 
@@ -99,14 +99,14 @@ export function expand(entries: readonly Entry[], options: ExpandOptions): Expan
     textPrefix,
     groupRoot,
   };
-  expandAll(entries, below(place.pointer, 'routes'), context, out);
+  expandAll(entries, appendPointer(place.pointer, 'routes'), context, out);
   out.flaws.push(...styleFlaws(out.routes, out.otherStyles, style, options.styleIsSaid === true));
   return out;
 }
 
 function expandAll(entries: readonly Entry[], pointer: string, context: Context, out: Expansion): void {
   entries.forEach((entry, i) => {
-    const at = below(pointer, i);
+    const at = appendPointer(pointer, i);
     if (typeof entry === 'string') expandShort(entry, at, context, out);
     else if ('route' in entry) expandRoute(entry, at, context, out);
     else if ('resource' in entry) expandResource(entry, at, context, out);
@@ -129,7 +129,7 @@ function expandRoute(entry: RouteEntry, at: string, context: Context, out: Expan
 
 function expandGroup(entry: GroupEntry, at: string, context: Context, out: Expansion): void {
   const next = inner(context, entry, entry.within, at);
-  expandAll(entry.routes, below(at, 'routes'), next, out);
+  expandAll(entry.routes, appendPointer(at, 'routes'), next, out);
   if ((entry.unmatched ?? context.unmatched) === 'end') addEnd(next, at, context, out);
 }
 
@@ -148,7 +148,7 @@ function addEnd(group: Context, at: string, { textPrefix }: Context, out: Expans
   const pattern = { style: parsed.pattern.style, text: parsed.pattern.text, shapes };
   out.routes.push({
     ...bareRoute({ index: out.routes.length, methods: ['ANY'], path, pattern, handler: `the end of ${group.prefix}`, place }),
-    ends: true,
+    isBarrier: true,
   });
 }
 
@@ -202,7 +202,7 @@ function expandResource(entry: ResourceEntry, at: string, context: Context, out:
       .pop() ?? 'resource';
   const item = entry.item ?? `{${singular(word)}Id}`;
   const handler = entry.handler ?? word;
-  const serves = new Set<Step>(entry.serves ?? STEPS);
+  const serves = new Set<CrudStep>(entry.serves ?? STEPS);
   const methods = { list: 'GET', create: 'POST', read: 'GET', replace: 'PUT', modify: 'PATCH', delete: 'DELETE' } as const;
   for (const step of STEPS.filter((s) => serves.has(s))) {
     const path = step === 'list' || step === 'create' ? entry.resource : joinPaths(entry.resource, item, context.style);
@@ -225,7 +225,7 @@ function expandResource(entry: ResourceEntry, at: string, context: Context, out:
     );
   }
   const itemPath = joinPaths(entry.resource, item, context.style);
-  expandAll(entry.below ?? [], below(at, 'below'), inner(context, commonOf(entry), itemPath), out);
+  expandAll(entry.below ?? [], appendPointer(at, 'below'), inner(context, commonOf(entry), itemPath), out);
 }
 
 interface Declared extends RouteLine {
@@ -277,8 +277,8 @@ function addRoute(
     sunset: common.sunset,
     summary: declared.summary,
     origin: context.origin,
-    wants: wantsOf(common, context.types, place, routeTitle({ methods, path }), out.flaws),
-    ends: false,
+    handlerTypes: wantsOf(common, context.types, place, routeTitle({ methods, path }), out.flaws),
+    isBarrier: false,
     place,
   });
 }

@@ -9,7 +9,7 @@ export const ANY_METHOD = 'ANY';
 
 /** The conventional routes of a resource, in the order in which they expand. */
 export const STEPS = ['list', 'create', 'read', 'replace', 'modify', 'delete'] as const;
-export type Step = (typeof STEPS)[number];
+export type CrudStep = (typeof STEPS)[number];
 
 /** What a request must bring besides its path and method; a route without a condition takes any. */
 export interface Conditions {
@@ -26,7 +26,7 @@ export interface Origin {
   readonly groups: readonly string[];
   /** The group entries themselves, by file and pointer. */
   readonly within: readonly string[];
-  readonly resource?: { readonly base: string; readonly step: Step };
+  readonly resource?: { readonly base: string; readonly step: CrudStep };
   readonly include?: string;
   /** The source from which it was read. */
   readonly from?: string;
@@ -50,9 +50,9 @@ export interface Route {
   readonly summary: string | undefined;
   readonly origin: Origin;
   /** The types that the handler wants, by parameter. */
-  readonly wants: ReadonlyMap<string, ParameterType>;
+  readonly handlerTypes: ReadonlyMap<string, ParameterType>;
   /** Not a route at all: the end of a group behind which nothing is looked for. */
-  readonly ends: boolean;
+  readonly isBarrier: boolean;
   readonly place: Place;
 }
 
@@ -68,8 +68,8 @@ export function bareRoute(fields: Pick<Route, 'index' | 'methods' | 'path' | 'pa
     sunset: undefined,
     summary: undefined,
     origin: { groups: [], within: [] },
-    wants: NO_WANTS,
-    ends: false,
+    handlerTypes: NO_WANTS,
+    isBarrier: false,
   };
 }
 

@@ -5,13 +5,13 @@ import type { Facts } from './router-facts.ts';
 /** What precedence says of two overlapping leaves. */
 export type Order = 'first' | 'second' | 'tie';
 
-export function fewer(a: number, b: number): Order {
+export function compareNumbers(a: number, b: number): Order {
   if (a === b) return 'tie';
   return a < b ? 'first' : 'second';
 }
 
 /** The first that decides. */
-export function or(order: Order, next: () => Order): Order {
+export function thenBy(order: Order, next: () => Order): Order {
   return order === 'tie' ? next() : order;
 }
 
@@ -24,7 +24,7 @@ export type PieceFacts = Pick<Facts, 'types' | 'typedBranch' | 'mixed'>;
 export function comparePieces(a: Piece, b: Piece, facts: PieceFacts): Order {
   const typesCount = facts.types !== 'after-match' && facts.typedBranch !== 'shared';
   const kind = kindOf(a, typesCount);
-  const order = fewer(kind, kindOf(b, typesCount));
+  const order = compareNumbers(kind, kindOf(b, typesCount));
   if (order !== 'tie' || kind !== MIXED) return order;
   return facts.mixed === 'most-parts' ? byParts(a, b) : byLeading(a, b);
 }
@@ -39,8 +39,8 @@ function kindOf(piece: Piece, typesCount: boolean): number {
 
 /** The longer text before the first parameter, then the longer one behind the last. */
 function byLeading(a: Piece, b: Piece): Order {
-  return or(fewer(-textOf(a.parts[0]).length, -textOf(b.parts[0]).length), () =>
-    fewer(-textOf(a.parts.at(-1)).length, -textOf(b.parts.at(-1)).length),
+  return thenBy(compareNumbers(-textOf(a.parts[0]).length, -textOf(b.parts[0]).length), () =>
+    compareNumbers(-textOf(a.parts.at(-1)).length, -textOf(b.parts.at(-1)).length),
   );
 }
 
@@ -49,12 +49,12 @@ function byParts(a: Piece, b: Piece): Order {
   const startsWithText = (p: Piece): number => (p.parts[0]?.kind === 'literal' ? 0 : 1);
   const texts = (p: Piece): readonly string[] => p.parts.flatMap((part) => (part.kind === 'literal' ? [part.text] : []));
   const [x, y] = [texts(a), texts(b)];
-  return or(fewer(-a.parts.length, -b.parts.length), () =>
-    or(fewer(startsWithText(a), startsWithText(b)), () => {
+  return thenBy(compareNumbers(-a.parts.length, -b.parts.length), () =>
+    thenBy(compareNumbers(startsWithText(a), startsWithText(b)), () => {
       const at = x.findIndex((text, i) => text !== y[i]);
       if (at < 0) return 'tie';
       const [s, t] = [x[at] as string, y[at] ?? ''];
-      return or(fewer(-s.length, -t.length), () => (s < t ? 'first' : 'second'));
+      return thenBy(compareNumbers(-s.length, -t.length), () => (s < t ? 'first' : 'second'));
     }),
   );
 }

@@ -5,30 +5,30 @@ import type { Schema } from '../model/schema.ts';
 const known = new WeakMap<Schema, boolean>();
 
 /** Keywords beside which nothing can go wrong that is not looked at here. */
-const PLAIN = new Set([
+const SIMPLE_KEYWORDS = new Set([
   ...['type', 'nullable', 'properties', 'required', 'additionalProperties', 'items', 'enum'],
   ...['format', 'minLength', 'maxLength', 'minimum', 'maximum', 'maxItems'],
   ...['title', 'description', 'example', 'examples', 'default', 'deprecated', 'externalDocs', 'xml'],
 ]);
 
 /** So many schemas are looked at for one. */
-const MOST = 500;
+const MAX_VISITED = 500;
 
 /**
  * Holds a plain object of plain parts, a list that may be empty, a member of an enumeration, or a value within simple bounds.
  * Where this says no nothing is known. Looks at the text alone, once for each schema that holds some.
  */
-export function holdsSome(schema: Schema): boolean {
-  return known.get(schema) ?? looked(schema, new Set());
+export function isObviouslyInhabited(schema: Schema): boolean {
+  return known.get(schema) ?? visit(schema, new Set());
 }
 
-function looked(schema: Schema, open: Set<Schema>): boolean {
+function visit(schema: Schema, open: Set<Schema>): boolean {
   const done = known.get(schema);
   // What needs itself holds nothing, and what is this large is left to the search.
-  if (done !== undefined || open.has(schema) || open.size > MOST) return done === true;
+  if (done !== undefined || open.has(schema) || open.size > MAX_VISITED) return done === true;
   open.add(schema);
   const next = schema.alone?.();
-  const answer = next === undefined ? isPlain(schema, open) : looked(next, open);
+  const answer = next === undefined ? isPlain(schema, open) : visit(next, open);
   // What fails within a circle need not fail when it is asked from elsewhere.
   if (answer || open.size === 1) known.set(schema, answer);
   return answer;
@@ -57,14 +57,14 @@ export function isPlainText({ raw, dialect }: Schema): boolean {
 }
 
 function saysPlainly(raw: Mapping): boolean {
-  for (const key in raw) if (!PLAIN.has(key) && !key.startsWith('x-')) return false;
+  for (const key in raw) if (!SIMPLE_KEYWORDS.has(key) && !key.startsWith('x-')) return false;
   return true;
 }
 
 const OTHER = ['enum', 'items', 'additionalProperties'];
 
 /** Is it an object of named properties, of which nothing else is said but in words? */
-export function isPlainObject(schema: Schema): boolean {
+export function isSimpleObject(schema: Schema): boolean {
   const { raw } = schema;
   return (
     isMapping(raw) && raw.type === 'object' && 'properties' in raw && OTHER.every((key) => !(key in raw)) && isPlainText(schema)
@@ -74,7 +74,7 @@ export function isPlainObject(schema: Schema): boolean {
 const SCALARS: readonly unknown[] = ['string', 'integer', 'number', 'boolean', 'null'];
 
 /** Does it say nothing but what it says of scalars, or of a list of values? */
-export function isPlainScalar(schema: Schema): boolean {
+export function isSimpleScalar(schema: Schema): boolean {
   const { raw } = schema;
   if (!isMapping(raw) || !isPlainText(schema)) return false;
   if ('properties' in raw || 'required' in raw || 'items' in raw || 'additionalProperties' in raw) return false;
@@ -83,7 +83,7 @@ export function isPlainScalar(schema: Schema): boolean {
 }
 
 function holdsPart(part: Schema | undefined, open: Set<Schema>): boolean {
-  return part !== undefined && looked(part, open);
+  return part !== undefined && visit(part, open);
 }
 
 const BOUNDS = ['format', 'minLength', 'maxLength', 'minimum', 'maximum', 'required'];

@@ -1,14 +1,14 @@
 /** What is known of two schemas. Many schemas are held against one other alone, which then takes no map of its own. */
 import { idOf, type Schema } from './schema.ts';
 
-interface Single<T> {
+interface OneEntry<T> {
   readonly other: number;
   readonly value: T;
 }
 
 /** Forgets what it knows when a schema is gone. */
 export class PairMap<T> {
-  private readonly rows = new WeakMap<Schema, Single<T> | Map<number, T>>();
+  private readonly rows = new WeakMap<Schema, OneEntry<T> | Map<number, T>>();
 
   get(a: Schema, b: Schema): T | undefined {
     const row = this.rows.get(a);

@@ -26,29 +26,29 @@ export interface Schema {
   /** How its text is like another's; undefined where one of them has no text to look at. */
   readonly like?: (other: Schema) => Likeness | undefined;
   /** The other schemas that it was held against as text, by their numbers, or the only one. */
-  twins?: Twin | Map<number, Twin> | undefined;
+  twins?: TextPair | Map<number, TextPair> | undefined;
 }
 
 /** Two schemas that may stand at the same place many times. */
-export interface Both {
+export interface SchemaPair {
   readonly a: Schema;
   readonly b: Schema;
   /** How they are like each other, once somebody asked. */
-  twin?: Twin | undefined;
+  twin?: TextPair | undefined;
 }
 
 /** Two schemas that stand at the same place. */
-export interface InnerPair {
+export interface PairAtPointer {
   /** Into a value of the schemas that they stand in (RFC 6901). */
   readonly pointer: string;
-  readonly both: Both;
+  readonly both: SchemaPair;
 }
 
 /**
  * How two texts are alike: not, as texts whose parts speak of a value together, or altogether but for what stands at these
  * places, innermost.
  */
-export type Likeness = 'unlike' | 'together' | readonly InnerPair[];
+export type Likeness = 'unlike' | 'together' | readonly PairAtPointer[];
 
 export interface Keywords {
   /** What `$ref` or `$dynamicRef` leads to; the other keywords hold beside it. */
@@ -102,21 +102,21 @@ export interface Keywords {
 }
 
 /** Every keyword that may be left out, in one order: the engine then sees one kind of object, and reads it fast. */
-const UNSAID = Object.fromEntries(
+const ABSENT_KEYWORDS = Object.fromEntries(
   [
     ...['ref', 'types', 'enum', 'minimum', 'exclusiveMinimum', 'maximum', 'exclusiveMaximum', 'multipleOf', 'minLength'],
     ...['maxLength', 'pattern', 'format', 'additional', 'propertyNames', 'minProperties', 'maxProperties', 'items', 'contains'],
     ...['minContains', 'maxContains', 'minItems', 'maxItems', 'unevaluatedProperties', 'unevaluatedItems', 'anyOf', 'oneOf'],
     ...['not', 'if', 'then', 'else', 'default', 'discriminator'],
   ].map((key) => [key, undefined]),
-) as Record<Exclude<keyof Keywords, Said>, never>;
+) as Record<Exclude<keyof Keywords, AlwaysPresent>, never>;
 
 /** Those that every schema has. */
-type Said = { [K in keyof Keywords]-?: undefined extends Keywords[K] ? never : K }[keyof Keywords];
+type AlwaysPresent = { [K in keyof Keywords]-?: undefined extends Keywords[K] ? never : K }[keyof Keywords];
 
 /** The keywords of a schema that says nothing. */
-export const NO_KEYWORDS: Keywords = {
-  ...UNSAID,
+export const EMPTY_KEYWORDS: Keywords = {
+  ...ABSENT_KEYWORDS,
   properties: new Map(),
   required: [],
   patternProperties: new Map(),
@@ -131,13 +131,13 @@ export const NO_KEYWORDS: Keywords = {
 };
 
 /** Holds every value. */
-export const ANYTHING: Schema = { place: { file: '', pointer: '' }, raw: true, keywords: () => true };
+export const TRUE_SCHEMA: Schema = { place: { file: '', pointer: '' }, raw: true, keywords: () => true };
 
 /** Holds no value. */
-export const NEVER: Schema = { place: { file: '', pointer: '' }, raw: false, keywords: () => false };
+export const FALSE_SCHEMA: Schema = { place: { file: '', pointer: '' }, raw: false, keywords: () => false };
 
 /** Does it say nothing of a value by other schemas that speak of the same value? */
-export function standsAlone({
+export function hasNoInPlaceApplicators({
   ref,
   allOf,
   anyOf,
@@ -153,38 +153,38 @@ export function standsAlone({
 }
 
 /** Is this all that a schema says? Told by its text, where it has one. */
-export function saysOnly(schema: Schema, what: boolean): boolean {
+export function isBooleanSchema(schema: Schema, what: boolean): boolean {
   return !(schema.dialect !== undefined && isMapping(schema.raw)) && schema.keywords() === what;
 }
 
 const targets = new WeakMap<Schema, Schema>();
 
 /** The schema that a chain of references ends at, where nothing else stands beside them. Found once. */
-export function target(schema: Schema): Schema {
+export function dereference(schema: Schema): Schema {
   // Told by the text, of which most need not be read.
   if (isMapping(schema.raw) && !('$ref' in schema.raw) && !('$dynamicRef' in schema.raw)) return schema;
   const known = targets.get(schema);
   if (known !== undefined) return known;
-  const end = endOf(schema);
+  const end = followReferences(schema);
   targets.set(schema, end);
   return end;
 }
 
-function endOf(schema: Schema): Schema {
+function followReferences(schema: Schema): Schema {
   const seen = new Set<Schema>();
   let at = schema;
   for (;;) {
     if (isMapping(at.raw) && !('$ref' in at.raw) && !('$dynamicRef' in at.raw)) return at;
     if (seen.has(at)) return at;
     seen.add(at);
-    const next = at.alone?.() ?? onlyRef(at.keywords());
+    const next = at.alone?.() ?? soleReference(at.keywords());
     if (next === undefined) return at;
     at = next;
   }
 }
 
 /** What the reference leads to, where nothing stands beside it that changes which values it holds. */
-function onlyRef(k: Keywords | boolean): Schema | undefined {
+function soleReference(k: Keywords | boolean): Schema | undefined {
   if (typeof k === 'boolean') return undefined;
   for (const key of Object.keys(k) as (keyof Keywords)[]) {
     if (key === 'ref' || ANNOTATIONS.has(key)) continue;
@@ -217,28 +217,28 @@ export function newId(): number {
 }
 
 /** Two schemas, held against each other as text. */
-export interface Twin {
+export interface TextPair {
   readonly a: Schema;
   readonly b: Schema;
   /** Where in a value, if nowhere else, the two differ; undefined where more has to be looked at. */
-  readonly parts: readonly TwinPart[] | undefined;
+  readonly differingChildren: readonly TextPairChild[] | undefined;
   /** By itself, or by something that it leads to. */
   readonly differs: boolean;
   /** Whether these are part of a request or a response at all is the same of both. */
   readonly steady: boolean;
   /** Those whose texts lead to this one, until it is known whether it differs. */
-  readonly from: readonly Twin[] | undefined;
+  readonly dependents: readonly TextPair[] | undefined;
   /** With all that lead to each other through parts; those have to be known. */
-  readonly group: Group | undefined;
+  readonly group: PairComponent | undefined;
 }
 
-export interface TwinPart {
+export interface TextPairChild {
   readonly pointer: string;
-  readonly to: Twin;
+  readonly to: TextPair;
 }
 
 /** Twins that lead to each other, and are alike: whatever is wrong with one of them stands behind all of them. */
-export interface Group {
+export interface PairComponent {
   /** What has to be looked at closer, and other groups, right behind one of them. */
-  readonly next: readonly (Twin | Group)[];
+  readonly next: readonly (TextPair | PairComponent)[];
 }

@@ -1,22 +1,22 @@
 /** What is no part of a request, or of a response. */
 
 import { isMapping } from '../../base/json.ts';
-import { type Keywords, NEVER, NO_KEYWORDS, type Schema, standsAlone } from './schema.ts';
-import type { Role, Side } from './side.ts';
+import { EMPTY_KEYWORDS, FALSE_SCHEMA, hasNoInPlaceApplicators, type Keywords, type Schema } from './schema.ts';
+import type { MessageEnd, Side } from './side.ts';
 
 /** `readOnly` counts through references and parts. */
-export function isUnsent(schema: Schema, side: Side, trail: readonly Schema[] = []): boolean {
-  if (side === 'either' || saysNothing(schema)) return false;
+export function isExcludedFrom(schema: Schema, side: Side, trail: readonly Schema[] = []): boolean {
+  if (side === 'either' || cannotBeExcluded(schema)) return false;
   const next = schema.alone?.();
-  if (next !== undefined) return !trail.includes(schema) && isUnsent(next, side, [...trail, schema]);
+  if (next !== undefined) return !trail.includes(schema) && isExcludedFrom(next, side, [...trail, schema]);
   const k = schema.keywords();
   if (typeof k === 'boolean' || trail.includes(schema)) return false;
   if (side === 'request' ? k.readOnly : k.writeOnly) return true;
-  return [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf].some((s) => isUnsent(s, side, [...trail, schema]));
+  return [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf].some((s) => isExcludedFrom(s, side, [...trail, schema]));
 }
 
 /** Told by the text, which of most schemas need not be read for it. */
-function saysNothing({ raw, dialect }: Schema): boolean {
+function cannotBeExcluded({ raw, dialect }: Schema): boolean {
   if (dialect === undefined || !isMapping(raw)) return false;
   return !('$ref' in raw || 'allOf' in raw || 'readOnly' in raw || 'writeOnly' in raw || '$dynamicRef' in raw);
 }
@@ -24,43 +24,43 @@ function saysNothing({ raw, dialect }: Schema): boolean {
 const sideless = new WeakMap<Schema, boolean>();
 
 /** Is a schema plainly the same in requests and responses? Where this says no nothing is known. */
-export function isSideless(schema: Schema): boolean {
+export function isSideIndependent(schema: Schema): boolean {
   const known = sideless.get(schema);
   if (known !== undefined) return known;
   const k = schema.keywords();
-  const unsent = (s: Schema): boolean => isUnsent(s, 'request') || isUnsent(s, 'response');
+  const unsent = (s: Schema): boolean => isExcludedFrom(s, 'request') || isExcludedFrom(s, 'response');
   const parts = typeof k === 'boolean' ? [] : [...k.properties.values(), ...(k.additional === undefined ? [] : [k.additional])];
-  const answer = typeof k === 'boolean' || (standsAlone(k) && !parts.some(unsent));
+  const answer = typeof k === 'boolean' || (hasNoInPlaceApplicators(k) && !parts.some(unsent));
   sideless.set(schema, answer);
   return answer;
 }
 
 const views = new WeakMap<Schema, Map<string, Keywords | boolean>>();
 
-/** The keywords as this side and role read them. */
-export function view(schema: Schema, side: Side, role: Role): Keywords | boolean {
+/** The keywords as this side and end read them. */
+export function keywordsFor(schema: Schema, side: Side, end: MessageEnd): Keywords | boolean {
   const k = schema.keywords();
   if (typeof k === 'boolean' || side === 'either' || (k.properties.size === 0 && k.additional === undefined)) return k;
   const row = views.get(schema) ?? new Map<string, Keywords | boolean>();
   views.set(schema, row);
-  const key = `${side} ${role}`;
+  const key = `${side} ${end}`;
   const known = row.get(key);
   if (known !== undefined) return known;
-  const made = sideKeywords(k, side, role);
+  const made = sideKeywords(k, side, end);
   row.set(key, made);
   return made;
 }
 
-function sideKeywords(k: Keywords, side: Side, role: Role): Keywords {
-  const gone = new Set([...k.properties].filter(([, s]) => isUnsent(s, side)).map(([name]) => name));
-  if (k.additional !== undefined && isUnsent(k.additional, side)) {
+function sideKeywords(k: Keywords, side: Side, end: MessageEnd): Keywords {
+  const gone = new Set([...k.properties].filter(([, s]) => isExcludedFrom(s, side)).map(([name]) => name));
+  if (k.additional !== undefined && isExcludedFrom(k.additional, side)) {
     const { additional: _, ...rest } = k;
-    return sideKeywords({ ...NO_KEYWORDS, ...rest, ...(role === 'sent' ? { additional: NEVER } : {}) }, side, role);
+    return sideKeywords({ ...EMPTY_KEYWORDS, ...rest, ...(end === 'producer' ? { additional: FALSE_SCHEMA } : {}) }, side, end);
   }
   if (gone.size === 0) return k;
   const properties = [...k.properties].flatMap(([name, s]) => {
     if (!gone.has(name)) return [[name, s] as const];
-    return role === 'sent' ? [[name, NEVER] as const] : [];
+    return end === 'producer' ? [[name, FALSE_SCHEMA] as const] : [];
   });
   return { ...k, properties: new Map(properties), required: k.required.filter((n) => !gone.has(n)) };
 }

@@ -1,11 +1,13 @@
 /** Who sends the value: `readOnly` properties are no part of a request, `writeOnly` ones none of a response. */
 export type Side = 'request' | 'response' | 'either';
 
-/** Who reads a schema: a sender never sends such a property, to a taker it is as if it were not declared. */
-export type Role = 'sent' | 'taken';
-
 /**
- * How `oneOf` is counted: as it is written; as a sender means it, each form closed with what is declared beside it; or as
- * a receiver takes it, any form as written unless two closed ones fit.
+ * How a schema is read. `producer`: it describes what somebody sends, who declares every property that comes, and means one
+ * branch of a union (each closed with what is declared beside it). `consumer`: it describes what somebody accepts, to whom
+ * undeclared properties are welcome where they are not forbidden; more than one branch of `oneOf` may match unless two
+ * closed ones do. `standard`: as JSON Schema says.
  */
-export type Count = 'written' | 'sent' | 'taken';
+export type Semantics = 'standard' | 'producer' | 'consumer';
+
+/** One of the two ends of a message, where there is no standard reading. */
+export type MessageEnd = Exclude<Semantics, 'standard'>;

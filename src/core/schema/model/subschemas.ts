@@ -2,7 +2,7 @@
 import type { Schema } from './schema.ts';
 
 /** The schemas that stand directly in one, references among them, in an order that does not depend on the text's. */
-export function inside(schema: Schema): readonly Schema[] {
+export function subschemas(schema: Schema): readonly Schema[] {
   const k = schema.keywords();
   if (typeof k === 'boolean') return [];
   const single = [k.ref, k.additional, k.propertyNames, k.items, k.contains, k.unevaluatedProperties, k.unevaluatedItems];
@@ -21,6 +21,6 @@ export function inside(schema: Schema): readonly Schema[] {
 /** All schemas that can be reached, each once, the roots first. O(size). */
 export function reachable(roots: Iterable<Schema>): readonly Schema[] {
   const seen = new Set(roots);
-  for (const schema of seen) for (const next of inside(schema)) seen.add(next);
+  for (const schema of seen) for (const next of subschemas(schema)) seen.add(next);
   return [...seen];
 }

@@ -2,8 +2,8 @@
 import { sameJson } from '../../base/json.ts';
 import { idOf, type Keywords, type Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';
-import { isUnsent, view } from '../model/side-view.ts';
-import { type Declared, declaredBy } from './declared-names.ts';
+import { isExcludedFrom, keywordsFor } from '../model/side-view.ts';
+import { type DeclaredNames, declaredNamesOf } from './declared-names.ts';
 
 /** More parts of one value than this are not looked at, nor more forms, nor what nests deeper. */
 const MOST_PARTS = 50;
@@ -11,7 +11,7 @@ const MOST_FORMS = 50;
 const MOST_DEEP = 4;
 
 /** What all parts of a schema say together. */
-interface Facts {
+interface ConjunctFacts {
   readonly parts: readonly Keywords[];
   /** Nothing but an object. */
   readonly object: boolean;
@@ -19,21 +19,21 @@ interface Facts {
   readonly properties: ReadonlyMap<string, readonly Schema[]>;
 }
 
-const facts = new WeakMap<Schema, Map<Side, Facts>>();
+const facts = new WeakMap<Schema, Map<Side, ConjunctFacts>>();
 
-function factsOf(schema: Schema, side: Side): Facts {
-  const row = facts.get(schema) ?? new Map<Side, Facts>();
+function factsOf(schema: Schema, side: Side): ConjunctFacts {
+  const row = facts.get(schema) ?? new Map<Side, ConjunctFacts>();
   facts.set(schema, row);
   const known = row.get(side) ?? read(schema, side);
   row.set(side, known);
   return known;
 }
 
-function read(schema: Schema, side: Side): Facts {
+function read(schema: Schema, side: Side): ConjunctFacts {
   const parts: Keywords[] = [];
   const seen = new Set([schema]);
   for (const s of seen) {
-    const k = view(s, side, 'taken');
+    const k = keywordsFor(s, side, 'consumer');
     if (typeof k === 'boolean' || parts.length >= MOST_PARTS) continue;
     parts.push(k);
     if (k.ref !== undefined) seen.add(k.ref);
@@ -45,7 +45,7 @@ function read(schema: Schema, side: Side): Facts {
     const k = s.keywords();
     if (typeof k === 'boolean') continue;
     for (const [name, property] of k.properties) {
-      if (isUnsent(property, side)) unsent.add(name);
+      if (isExcludedFrom(property, side)) unsent.add(name);
       properties.set(name, [...(properties.get(name) ?? []), property]);
     }
   }
@@ -70,23 +70,23 @@ const looked: Readonly<Record<Side, WeakMap<Schema, Map<number, number>>>> = {
  * Plainly without a common value: by their types, their lists of values, their forms, or a property that one of them
  * requires. No is no answer. Cost: the forms and the required properties, once for each pair.
  */
-export function apart(a: Schema, b: Schema, side: Side): boolean {
+export function isObviouslyDisjoint(a: Schema, b: Schema, side: Side): boolean {
   // Most often the first property tells.
-  return areApart(a, b, side, 1) || areApart(a, b, side, MOST_DEEP);
+  return disjointToDepth(a, b, side, 1) || disjointToDepth(a, b, side, MOST_DEEP);
 }
 
-function areApart(a: Schema, b: Schema, side: Side, deep: number): boolean {
+function disjointToDepth(a: Schema, b: Schema, side: Side, deep: number): boolean {
   if (a === b) return false;
   const row = looked[side].get(a) ?? new Map<number, number>();
   if (row.size === 0) looked[side].set(a, row);
   const known = row.get(idOf(b)) ?? -1;
   if (known >= deep) return known === Infinity;
-  const answer = plainly(a, b, side, deep);
+  const answer = computeDisjoint(a, b, side, deep);
   row.set(idOf(b), answer ? Infinity : deep);
   return answer;
 }
 
-function plainly(a: Schema, b: Schema, side: Side, deep: number): boolean {
+function computeDisjoint(a: Schema, b: Schema, side: Side, deep: number): boolean {
   const [x, y] = [factsOf(a, side), factsOf(b, side)];
   if (x.parts.some((k) => y.parts.some((l) => typesApart(k, l) || valuesApart(k, l)))) return true;
   if (deep === 0) return false;
@@ -94,15 +94,15 @@ function plainly(a: Schema, b: Schema, side: Side, deep: number): boolean {
   if (!x.object && !y.object) return false;
   return [...new Set([...x.required, ...y.required])].some((name) => {
     const [p = [], q = []] = [x.properties.get(name), y.properties.get(name)];
-    return p.some((s) => q.some((t) => areApart(s, t, side, deep - 1)));
+    return p.some((s) => q.some((t) => disjointToDepth(s, t, side, deep - 1)));
   });
 }
 
 /** Whichever form it is, it is apart. */
-function formsApart({ parts }: Facts, other: Schema, side: Side, deep: number): boolean {
+function formsApart({ parts }: ConjunctFacts, other: Schema, side: Side, deep: number): boolean {
   return parts.some(({ anyOf, oneOf }) =>
     [anyOf, oneOf].some(
-      (forms) => forms !== undefined && forms.length <= MOST_FORMS && forms.every((f) => areApart(f, other, side, deep)),
+      (forms) => forms !== undefined && forms.length <= MOST_FORMS && forms.every((f) => disjointToDepth(f, other, side, deep)),
     ),
   );
 }
@@ -118,8 +118,8 @@ function valuesApart({ enum: x }: Keywords, { enum: y }: Keywords): boolean {
 }
 
 /** Plainly no value can be both, each closed: what one needs the other does not declare. */
-export function closedApart(a: Schema, b: Schema, beside: Declared, side: Side): boolean {
-  if (beside.open || beside.patterns.length > 0) return false;
+export function areClosedBranchesDisjoint(a: Schema, b: Schema, beside: DeclaredNames, side: Side): boolean {
+  if (beside.allowsOthers || beside.patterns.length > 0) return false;
   const [x, y] = [needs(a, side), needs(b, side)];
   if (x === undefined || y === undefined) return false;
   return [...x.needed, ...y.needed].some((n) => !beside.names.has(n) && !(x.names.has(n) && y.names.has(n)));
@@ -131,7 +131,7 @@ function needs(
   side: Side,
 ): { readonly needed: readonly string[]; readonly names: ReadonlySet<string> } | undefined {
   const { object, required } = factsOf(schema, side);
-  const own = declaredBy(schema);
-  if (!object || own.open || own.patterns.length > 0 || own.names.size === 0) return undefined;
+  const own = declaredNamesOf(schema);
+  if (!object || own.allowsOthers || own.patterns.length > 0 || own.names.size === 0) return undefined;
   return { needed: required, names: own.names };
 }

@@ -2,18 +2,18 @@
 
 import type { Keywords, Schema } from '../model/schema.ts';
 import {
-  asWritten,
+  type Disabling,
+  type EvaluatedSet,
+  evaluatedBy,
+  evaluatedByText,
   type Holding,
-  type Looking,
-  lookingAt,
   MOST_WAYS,
-  mayLookMore,
-  type Off,
-  type Read,
+  mayEvaluateBeyond,
+  type ReadKeywords,
 } from './evaluated-names.ts';
 
 /** One way in which an item can be left over. */
-export interface LeftItem {
+export interface UnevaluatedItemCase {
   /** The place of the item. */
   readonly at: number;
   /** It, or any behind it. */
@@ -25,13 +25,13 @@ export interface LeftItem {
 }
 
 /** Why an item is left over: what could look at it is none of it, or it is not what that looks for. */
-type Left = Off & { readonly unlike?: Schema };
+type Left = Disabling & { readonly unlike?: Schema };
 
 /** Every way in which an item can be left over; undefined where there are too many. */
-export function leftItems(k: Keywords, read: Read): readonly LeftItem[] | undefined {
-  const looking = lookingAt(k, read);
+export function unevaluatedItemCases(k: Keywords, read: ReadKeywords): readonly UnevaluatedItemCase[] | undefined {
+  const looking = evaluatedBy(k, read);
   const last = lastOf(looking);
-  const out: LeftItem[] = [];
+  const out: UnevaluatedItemCase[] = [];
   for (let at = 0; at <= last; at++) {
     const ways = leaving(looking, at);
     if (ways === undefined || out.length > MOST_WAYS) return undefined;
@@ -48,11 +48,11 @@ export function leftItems(k: Keywords, read: Read): readonly LeftItem[] | undefi
 }
 
 /** Behind these places one is like the other. */
-function lastOf({ first, branches }: Looking): number {
+function lastOf({ first, branches }: EvaluatedSet): number {
   return Math.max(first, ...branches.map((b) => lastOf(b.inner)));
 }
 
-function leaving({ every, first, contains, branches }: Looking, at: number): readonly (readonly Left[])[] | undefined {
+function leaving({ every, first, contains, branches }: EvaluatedSet, at: number): readonly (readonly Left[])[] | undefined {
   if (every || at < first) return [];
   let ways: readonly (readonly Left[])[] = [contains.map((unlike) => ({ unlike }))];
   for (const { inner, off } of branches) {
@@ -69,21 +69,21 @@ function leaving({ every, first, contains, branches }: Looking, at: number): rea
 }
 
 /** What looks at the item at a place, where these keywords hold: something always does, or one of these where it holds the item. */
-export function lookersAt(k: Keywords, at: number, held: readonly Holding[]): readonly Schema[] | 'always' {
+export function evaluatorsOfItem(k: Keywords, at: number, held: readonly Holding[]): readonly Schema[] | 'always' {
   const out: Schema[] = [];
-  const looks = ({ every, first, contains, branches }: Looking): boolean => {
+  const looks = ({ every, first, contains, branches }: EvaluatedSet): boolean => {
     out.push(...contains);
     return every || at < first || branches.some((b) => held.some((h) => h.schema === b.schema) && looks(b.inner));
   };
-  return looks(asWritten(k)) ? 'always' : out;
+  return looks(evaluatedByText(k)) ? 'always' : out;
 }
 
 /** How many first places may be looked at by themselves. */
-export function firstLooked(k: Keywords): number {
-  return lastOf(asWritten(k));
+export function evaluatedPrefixLength(k: Keywords): number {
+  return lastOf(evaluatedByText(k));
 }
 
 /** May more items be looked at than by what is known to hold? */
 export function mayLookAtMore(k: Keywords, held: readonly Holding[], sent: boolean): boolean {
-  return mayLookMore(k, held, sent, ({ first, every, contains }) => every || first + contains.length > 0);
+  return mayEvaluateBeyond(k, held, sent, ({ first, every, contains }) => every || first + contains.length > 0);
 }

@@ -1,20 +1,20 @@
 /** A schema with its references and parts written into one set of keywords, one for each way through its alternatives. */
 import { spend } from '../../language/limits.ts';
 import { isPlainText } from '../equality/quick-nonempty.ts';
-import { idOf, type Keywords, NO_KEYWORDS, type Schema, standsAlone, target } from '../model/schema.ts';
+import { dereference, EMPTY_KEYWORDS, hasNoInPlaceApplicators, idOf, type Keywords, type Schema } from '../model/schema.ts';
 
 /**
  * At most `most` ways. Not every keyword can be joined (two patterns can't), so what is made of the result has to be held
  * against the schema itself.
  */
-export function flat(schema: Schema, most: number): readonly Keywords[] {
+export function toDisjuncts(schema: Schema, most: number): readonly Keywords[] {
   if (isPlainText(schema)) {
     const k = schema.keywords();
     if (typeof k === 'object') return [k];
   }
   const row = known.get(schema) ?? new Map<number, readonly Keywords[]>();
   known.set(schema, row);
-  const found = row.get(most) ?? expand(schema, most, new Set());
+  const found = row.get(most) ?? expandDisjuncts(schema, most, new Set());
   row.set(most, found);
   return found;
 }
@@ -22,52 +22,54 @@ export function flat(schema: Schema, most: number): readonly Keywords[] {
 /** Asked again and again of shared schemas. */
 const known = new WeakMap<Schema, Map<number, readonly Keywords[]>>();
 
-function expand(schema: Schema, most: number, trail: ReadonlySet<Schema>): readonly Keywords[] {
+function expandDisjuncts(schema: Schema, most: number, trail: ReadonlySet<Schema>): readonly Keywords[] {
   spend(4);
   const k = schema.keywords();
-  if (typeof k === 'boolean') return k ? [NO_KEYWORDS] : [];
-  if (trail.has(schema)) return [NO_KEYWORDS];
-  if (standsAlone(k)) return [k];
+  if (typeof k === 'boolean') return k ? [EMPTY_KEYWORDS] : [];
+  if (trail.has(schema)) return [EMPTY_KEYWORDS];
+  if (hasNoInPlaceApplicators(k)) return [k];
   const next = new Set([...trail, schema]);
   const { ref: _, allOf, anyOf, oneOf, ...own } = k;
   let ways: readonly Keywords[] = [{ ...own, allOf: [] }];
   const each = (options: readonly Keywords[]): void => {
     const more: Keywords[] = [];
-    for (const a of ways) for (const b of options) if (more.length < most) more.push(joined(a, b));
+    for (const a of ways) for (const b of options) if (more.length < most) more.push(meetKeywords(a, b));
     ways = more;
   };
-  if (k.ref !== undefined) each(expand(k.ref, most, next));
-  for (const part of allOf) each(expand(part, most, next));
-  for (const some of [anyOf, oneOf]) if (some !== undefined && some.length > 0) each(firstOf(some, most, next));
+  if (k.ref !== undefined) each(expandDisjuncts(k.ref, most, next));
+  for (const part of allOf) each(expandDisjuncts(part, most, next));
+  for (const some of [anyOf, oneOf]) if (some !== undefined && some.length > 0) each(firstDisjuncts(some, most, next));
   if (k.then !== undefined && k.if !== undefined)
     each([
-      ...expand(k.if, most, next).flatMap((i) => expand(k.then as Schema, most, next).map((t) => joined(i, t))),
-      NO_KEYWORDS,
+      ...expandDisjuncts(k.if, most, next).flatMap((i) =>
+        expandDisjuncts(k.then as Schema, most, next).map((t) => meetKeywords(i, t)),
+      ),
+      EMPTY_KEYWORDS,
     ]);
   return ways;
 }
 
 /** The first ways through several forms. */
-function firstOf(forms: readonly Schema[], most: number, trail: ReadonlySet<Schema>): readonly Keywords[] {
+function firstDisjuncts(forms: readonly Schema[], most: number, trail: ReadonlySet<Schema>): readonly Keywords[] {
   const out: Keywords[] = [];
-  for (const form of forms) if (out.length < most) out.push(...expand(form, most, trail));
+  for (const form of forms) if (out.length < most) out.push(...expandDisjuncts(form, most, trail));
   return out.slice(0, most);
 }
 
 /** Both together, as far as one set of keywords can say it. */
-function joined(a: Keywords, b: Keywords): Keywords {
+function meetKeywords(a: Keywords, b: Keywords): Keywords {
   spend(40);
   return {
     ...a,
-    ...saidBy(b),
-    ...(a.items === undefined || b.items === undefined ? {} : { items: together(a.items, b.items) }),
-    ...(a.additional === undefined || b.additional === undefined ? {} : { additional: together(a.additional, b.additional) }),
+    ...presentKeywords(b),
+    ...(a.items === undefined || b.items === undefined ? {} : { items: meetSchemas(a.items, b.items) }),
+    ...(a.additional === undefined || b.additional === undefined ? {} : { additional: meetSchemas(a.additional, b.additional) }),
     ...(a.types !== undefined && b.types !== undefined ? { types: bothTypes(a.types, b.types) } : {}),
     ...(a.enum !== undefined && b.enum !== undefined ? { enum: a.enum.filter((e) => b.enum?.includes(e)) } : {}),
-    ...greatest(a, b, ['minimum', 'exclusiveMinimum', 'minLength', 'minItems', 'minProperties']),
-    ...least(a, b, ['maximum', 'exclusiveMaximum', 'maxLength', 'maxItems', 'maxProperties']),
-    properties: both(a.properties, b.properties),
-    patternProperties: both(a.patternProperties, b.patternProperties),
+    ...maxOf(a, b, ['minimum', 'exclusiveMinimum', 'minLength', 'minItems', 'minProperties']),
+    ...minOf(a, b, ['maximum', 'exclusiveMaximum', 'maxLength', 'maxItems', 'maxProperties']),
+    properties: meetMaps(a.properties, b.properties),
+    patternProperties: meetMaps(a.patternProperties, b.patternProperties),
     dependentRequired: new Map([...a.dependentRequired, ...b.dependentRequired]),
     dependentSchemas: new Map([...a.dependentSchemas, ...b.dependentSchemas]),
     required: [...new Set([...a.required, ...b.required])],
@@ -81,7 +83,7 @@ function joined(a: Keywords, b: Keywords): Keywords {
 }
 
 /** What is left unsaid takes nothing away. */
-function saidBy(k: Keywords): Partial<Keywords> {
+function presentKeywords(k: Keywords): Partial<Keywords> {
   const out: Record<string, unknown> = {};
   for (const key in k) if (k[key as keyof Keywords] !== undefined) out[key] = k[key as keyof Keywords];
   return out;
@@ -93,12 +95,12 @@ function bothTypes(a: NonNullable<Keywords['types']>, b: NonNullable<Keywords['t
   return [...new Set([...a.filter((t) => has(b, t)), ...b.filter((t) => has(a, t))])];
 }
 
-function both(a: ReadonlyMap<string, Schema>, b: ReadonlyMap<string, Schema>): ReadonlyMap<string, Schema> {
+function meetMaps(a: ReadonlyMap<string, Schema>, b: ReadonlyMap<string, Schema>): ReadonlyMap<string, Schema> {
   if (a.size === 0 || b.size === 0) return a.size === 0 ? b : a;
   const out = new Map(a);
   for (const [name, schema] of b) {
     const known = out.get(name);
-    out.set(name, known === undefined ? schema : together(known, schema));
+    out.set(name, known === undefined ? schema : meetSchemas(known, schema));
   }
   return out;
 }
@@ -110,8 +112,8 @@ const parts = new WeakMap<Schema, readonly Schema[]>();
 const made = new WeakMap<Schema, Map<string, Schema>>();
 
 /** The same schema for the same parts, however they come together, so that circles of them end. */
-function together(a: Schema, b: Schema): Schema {
-  const all = [a, b].flatMap((s) => parts.get(s) ?? [target(s)]);
+function meetSchemas(a: Schema, b: Schema): Schema {
+  const all = [a, b].flatMap((s) => parts.get(s) ?? [dereference(s)]);
   const list = [...new Set(all)].sort((x, y) => idOf(x) - idOf(y)).slice(0, MOST_TOGETHER);
   const [first] = list as [Schema];
   if (list.length === 1) return first;
@@ -120,7 +122,7 @@ function together(a: Schema, b: Schema): Schema {
   const key = list.map(idOf).join(' ');
   const before = row.get(key);
   if (before !== undefined) return before;
-  const keywords: Keywords = { ...NO_KEYWORDS, allOf: list };
+  const keywords: Keywords = { ...EMPTY_KEYWORDS, allOf: list };
   const schema: Schema = { place: a.place, raw: { allOf: list.map((s) => s.raw) }, keywords: () => keywords };
   parts.set(schema, list);
   row.set(key, schema);
@@ -139,13 +141,13 @@ type Bound =
   | 'minProperties'
   | 'maxProperties';
 
-function greatest(a: Keywords, b: Keywords, keys: readonly Bound[]): Partial<Keywords> {
+function maxOf(a: Keywords, b: Keywords, keys: readonly Bound[]): Partial<Keywords> {
   return Object.fromEntries(
     keys.flatMap((key) => (a[key] === undefined || b[key] === undefined ? [] : [[key, Math.max(a[key], b[key])]])),
   );
 }
 
-function least(a: Keywords, b: Keywords, keys: readonly Bound[]): Partial<Keywords> {
+function minOf(a: Keywords, b: Keywords, keys: readonly Bound[]): Partial<Keywords> {
   return Object.fromEntries(
     keys.flatMap((key) => (a[key] === undefined || b[key] === undefined ? [] : [[key, Math.min(a[key], b[key])]])),
   );

@@ -1,26 +1,29 @@
 /** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
 import { spend } from '../../language/limits.ts';
-import { type JsonType, type Keywords, NO_KEYWORDS, type Schema, standsAlone } from '../model/schema.ts';
+import { EMPTY_KEYWORDS, hasNoInPlaceApplicators, type JsonType, type Keywords, type Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';
-import { view } from '../model/side-view.ts';
-import { type Declared, declaredBeside, declaredNames } from '../normalise/declared-names.ts';
-import { leftItems } from '../normalise/evaluated-items.ts';
-import { unevaluatedWays } from '../normalise/evaluated-names.ts';
-import { excluded, formPairs, NotDecided, sentBeside } from '../normalise/sibling-branches.ts';
-import { besideThese } from '../normalise/sibling-scope.ts';
-import { alwaysHolds, isKind, OF_KIND, says } from './keywords-of-type.ts';
-import type { Literal, State, Way } from './problem.ts';
+import { keywordsFor } from '../model/side-view.ts';
+import { collectDeclaredNames, type DeclaredNames, siblingNames } from '../normalise/declared-names.ts';
+import { unevaluatedItemCases } from '../normalise/evaluated-items.ts';
+import { unevaluatedCases } from '../normalise/evaluated-names.ts';
+import { branchesToExclude, LimitReached, otherBranchNames, overlappingBranchPairs } from '../normalise/sibling-branches.ts';
+import { closeOverSiblings } from '../normalise/sibling-scope.ts';
+import { alwaysHolds, isKind, KEYWORDS_BY_TYPE, says } from './keywords-of-type.ts';
+import type { Disjunct, Literal, Problem } from './problem.ts';
 
-type Item = ({ readonly sign: '+' } & Literal) | { readonly sign: '-'; readonly schema: Schema };
+type SignedSchema = ({ readonly sign: '+' } & Literal) | { readonly sign: '-'; readonly schema: Schema };
 
 /** How many schemas deep one value's own alternatives may go. */
 const MAX_CHAIN = 500;
 
 /** Every way in which a value of this kind could answer; `step` is called for each step of the way, dead ends among them. */
-export function* waysOf({ pos, neg, at }: State, kind: JsonType, side: Side, step: () => void): Generator<Way> {
-  const items: Item[] = [...pos.map((l): Item => ({ sign: '+', ...l })), ...neg.map((schema): Item => ({ sign: '-', schema }))];
-  const sources = pos.filter((l) => l.group > 0).map(({ group, schema }) => ({ group, schema }));
-  yield* next(items, { kind, pos: [], broken: [], sources, present: [], absent: [], at }, { side, step }, 0);
+export function* expandBranches({ pos, neg, at }: Problem, kind: JsonType, side: Side, step: () => void): Generator<Disjunct> {
+  const items: SignedSchema[] = [
+    ...pos.map((l): SignedSchema => ({ sign: '+', ...l })),
+    ...neg.map((schema): SignedSchema => ({ sign: '-', schema })),
+  ];
+  const declarers = pos.filter((l) => l.producerId > 0).map(({ producerId, schema }) => ({ producerId, schema }));
+  yield* expandNext(items, { kind, pos: [], broken: [], declarers, present: [], absent: [], at }, { side, step }, 0);
 }
 
 /** What one search goes by. */
@@ -29,11 +32,11 @@ interface Run {
   readonly step: () => void;
 }
 
-function* next(items: readonly Item[], way: Way, run: Run, depth: number): Generator<Way> {
+function* expandNext(items: readonly SignedSchema[], way: Disjunct, run: Run, depth: number): Generator<Disjunct> {
   const { side } = run;
   run.step();
   spend(8);
-  if (depth > MAX_CHAIN) throw new NotDecided('references');
+  if (depth > MAX_CHAIN) throw new LimitReached('references');
   // What holds for every value of this kind leaves no way, however the others are broken.
   if (items.some((i) => i.sign === '-' && alwaysHolds(i.schema, way.kind, side))) return;
   const [item, ...rest] = items;
@@ -41,29 +44,29 @@ function* next(items: readonly Item[], way: Way, run: Run, depth: number): Gener
     yield way;
     return;
   }
-  const k = view(item.schema, side, item.sign === '+' && item.group > 0 ? 'sent' : 'taken');
+  const k = keywordsFor(item.schema, side, item.sign === '+' && item.producerId > 0 ? 'producer' : 'consumer');
   if (item.sign === '+') {
     if (k === false) return;
-    yield* k === true ? next(rest, way, run, depth + 1) : held(k, item, rest, way, run, depth + 1);
+    yield* k === true ? expandNext(rest, way, run, depth + 1) : expandPositive(k, item, rest, way, run, depth + 1);
   } else {
     if (k === true) return;
-    yield* k === false ? next(rest, way, run, depth + 1) : broken(k, rest, way, run, depth + 1);
+    yield* k === false ? expandNext(rest, way, run, depth + 1) : expandNegative(k, rest, way, run, depth + 1);
   }
 }
 
-function* held(
+function* expandPositive(
   k: Keywords,
-  { schema, group, counted }: Extract<Item, { sign: '+' }>,
-  rest: readonly Item[],
-  way: Way,
+  { schema, producerId, isExclusiveBranch }: Extract<SignedSchema, { sign: '+' }>,
+  rest: readonly SignedSchema[],
+  way: Disjunct,
   run: Run,
   depth: number,
-): Generator<Way> {
+): Generator<Disjunct> {
   const { side } = run;
-  if (!isKind(k, way.kind) || (k.enum !== undefined && !k.enum.some((e) => kindOfValue(e) === way.kind))) return;
-  const also = (schemas: readonly Schema[]): readonly Item[] =>
-    schemas.map((s): Item => ({ sign: '+', schema: s, group, counted }));
-  const base: Item[] = [...also(k.ref === undefined ? [] : [k.ref]), ...also(k.allOf)];
+  if (!isKind(k, way.kind) || (k.enum !== undefined && !k.enum.some((e) => jsonTypeOf(e) === way.kind))) return;
+  const also = (schemas: readonly Schema[]): readonly SignedSchema[] =>
+    schemas.map((s): SignedSchema => ({ sign: '+', schema: s, producerId, isExclusiveBranch }));
+  const base: SignedSchema[] = [...also(k.ref === undefined ? [] : [k.ref]), ...also(k.allOf)];
   if (k.not !== undefined) base.push({ sign: '-', schema: k.not });
   const choices: (readonly Option[])[] = [];
   const choose = (options: readonly Option[]): void => {
@@ -71,16 +74,16 @@ function* held(
   };
   if (k.anyOf !== undefined) {
     const { anyOf } = k;
-    const own = way.sources.filter((s) => s.group === group).map((s) => s.schema);
-    const beside = declaredNames(own, (s) => (s === schema ? { ...k, anyOf: [] } : s.keywords()));
-    choose(anyOf.map((s) => ({ items: also(group === 0 ? [s] : [s, ...sentBeside(s, anyOf, side, beside)]) })));
+    const own = way.declarers.filter((s) => s.producerId === producerId).map((s) => s.schema);
+    const beside = collectDeclaredNames(own, (s) => (s === schema ? { ...k, anyOf: [] } : s.keywords()));
+    choose(anyOf.map((s) => ({ items: also(producerId === 0 ? [s] : [s, ...otherBranchNames(s, anyOf, side, beside)]) })));
   }
   if (k.oneOf !== undefined) {
     const { oneOf } = k;
-    const reading = way.sources.length === 0 ? 'written' : group === 0 ? 'taken' : 'sent';
-    const beside = besideOf(way, group);
-    const others = (s: Schema): readonly Item[] =>
-      excluded(s, oneOf, reading, beside, side).map((schema): Item => ({ sign: '-', schema }));
+    const reading = way.declarers.length === 0 ? 'standard' : producerId === 0 ? 'consumer' : 'producer';
+    const beside = namesOfProducer(way, producerId);
+    const others = (s: Schema): readonly SignedSchema[] =>
+      branchesToExclude(s, oneOf, reading, beside, side).map((schema): SignedSchema => ({ sign: '-', schema }));
     choose(oneOf.map((s) => ({ items: [...also([s]), ...others(s)], declares: s })));
   }
   if (k.if !== undefined) {
@@ -100,45 +103,48 @@ function* held(
   yield* chosen(
     choices,
     0,
-    { items: base, way: { ...way, pos: [...way.pos, { schema, k, group, counted }] } },
-    { group, rest, run, depth },
+    { items: base, way: { ...way, pos: [...way.pos, { schema, k, producerId, isExclusiveBranch }] } },
+    { group: producerId, rest, run, depth },
   );
 }
 
 /** One of the alternatives of a schema. */
 interface Option {
-  readonly items: readonly Item[];
+  readonly items: readonly SignedSchema[];
   readonly declares?: Schema;
   readonly present?: string;
   readonly absent?: string;
 }
 
 interface Chosen {
-  readonly items: readonly Item[];
-  readonly way: Way;
+  readonly items: readonly SignedSchema[];
+  readonly way: Disjunct;
 }
 
 interface After {
   readonly group: number;
-  readonly rest: readonly Item[];
+  readonly rest: readonly SignedSchema[];
   readonly run: Run;
   readonly depth: number;
 }
 
 /** One option of each choice, one combination after the other: there may be more than anybody waits for. */
-function* chosen(choices: readonly (readonly Option[])[], at: number, so: Chosen, after: After): Generator<Way> {
+function* chosen(choices: readonly (readonly Option[])[], at: number, so: Chosen, after: After): Generator<Disjunct> {
   const options = choices[at];
   if (options === undefined) {
-    yield* next([...so.items, ...after.rest], so.way, after.run, after.depth);
+    yield* expandNext([...so.items, ...after.rest], so.way, after.run, after.depth);
     return;
   }
   const { group } = after;
   for (const o of options) {
     after.run.step();
     spend(4);
-    const way: Way = {
+    const way: Disjunct = {
       ...so.way,
-      sources: o.declares === undefined || group === 0 ? so.way.sources : [...so.way.sources, { group, schema: o.declares }],
+      declarers:
+        o.declares === undefined || group === 0
+          ? so.way.declarers
+          : [...so.way.declarers, { producerId: group, schema: o.declares }],
       present: o.present === undefined ? so.way.present : [...so.way.present, o.present],
       absent: o.absent === undefined ? so.way.absent : [...so.way.absent, o.absent],
     };
@@ -147,84 +153,111 @@ function* chosen(choices: readonly (readonly Option[])[], at: number, so: Chosen
 }
 
 /** What a group declares. */
-function besideOf({ sources }: Way, group: number): Declared {
-  return declaredNames(sources.filter((s) => s.group === group).map((s) => s.schema));
+function namesOfProducer({ declarers }: Disjunct, group: number): DeclaredNames {
+  return collectDeclaredNames(declarers.filter((s) => s.producerId === group).map((s) => s.schema));
 }
 
-export function kindOfValue(value: unknown): JsonType {
+export function jsonTypeOf(value: unknown): JsonType {
   if (value === null) return 'null';
   return Array.isArray(value) ? 'array' : (typeof value as JsonType);
 }
 
-function* broken(k: Keywords, rest: readonly Item[], way: Way, run: Run, depth: number): Generator<Way> {
+function* expandNegative(
+  k: Keywords,
+  rest: readonly SignedSchema[],
+  way: Disjunct,
+  run: Run,
+  depth: number,
+): Generator<Disjunct> {
   const { side } = run;
   if (!isKind(k, way.kind)) {
-    yield* next(rest, way, run, depth);
+    yield* expandNext(rest, way, run, depth);
     return;
   }
   const whole = way.kind === 'number' && k.types !== undefined && !k.types.includes('number');
   const keywords: readonly (keyof Keywords)[] = [
     ...(k.enum === undefined ? [] : ['enum' as const]),
     ...(whole ? ['types' as const] : []),
-    ...OF_KIND[way.kind].filter((key) => says(k, key)),
+    ...KEYWORDS_BY_TYPE[way.kind].filter((key) => says(k, key)),
   ];
   for (const keyword of keywords) {
-    if (keyword === 'unevaluatedProperties') yield* leftOver(k, rest, way, run, depth);
-    else if (keyword === 'unevaluatedItems') yield* itemsLeftOver(k, rest, way, run, depth);
-    else yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, run, depth);
+    if (keyword === 'unevaluatedProperties') yield* violateUnevaluatedProperties(k, rest, way, run, depth);
+    else if (keyword === 'unevaluatedItems') yield* violateUnevaluatedItems(k, rest, way, run, depth);
+    else yield* expandNext(rest, { ...way, broken: [...way.broken, { k, keyword }] }, run, depth);
   }
-  for (const items of brokenParts(k, side, way.sources.length > 0)) yield* next([...items, ...rest], way, run, depth);
+  for (const items of negatedApplicators(k, side, way.declarers.length > 0))
+    yield* expandNext([...items, ...rest], way, run, depth);
   if (way.kind !== 'object') return;
   for (const [name, schema] of k.dependentSchemas)
-    yield* next([{ sign: '-', schema }, ...rest], { ...way, present: [...way.present, name] }, run, depth);
+    yield* expandNext([{ sign: '-', schema }, ...rest], { ...way, present: [...way.present, name] }, run, depth);
 }
 
 /** A name that nothing else looks at: what would is made to fail. */
-function* leftOver(k: Keywords, rest: readonly Item[], way: Way, run: Run, depth: number): Generator<Way> {
+function* violateUnevaluatedProperties(
+  k: Keywords,
+  rest: readonly SignedSchema[],
+  way: Disjunct,
+  run: Run,
+  depth: number,
+): Generator<Disjunct> {
   const { side } = run;
   const keyword = 'unevaluatedProperties';
-  const ways = unevaluatedWays(k, (s) => view(s, side, 'taken'));
-  if (ways === undefined) yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, run, depth);
+  const ways = unevaluatedCases(k, (s) => keywordsFor(s, side, 'consumer'));
+  if (ways === undefined) yield* expandNext(rest, { ...way, broken: [...way.broken, { k, keyword }] }, run, depth);
   for (const { failing, holding, absent, ...left } of ways ?? []) {
     const items = [
-      ...failing.map((schema): Item => ({ sign: '-', schema })),
-      ...holding.map((schema): Item => ({ sign: '+', schema, group: 0 })),
+      ...failing.map((schema): SignedSchema => ({ sign: '-', schema })),
+      ...holding.map((schema): SignedSchema => ({ sign: '+', schema, producerId: 0 })),
     ];
-    const broken = [...way.broken, { k, keyword, left } as const];
-    yield* next([...items, ...rest], { ...way, broken, absent: [...way.absent, ...absent] }, run, depth);
+    const broken = [...way.broken, { k, keyword, unevaluatedName: left } as const];
+    yield* expandNext([...items, ...rest], { ...way, broken, absent: [...way.absent, ...absent] }, run, depth);
   }
 }
 
 /** An item that nothing else looks at. */
-function* itemsLeftOver(k: Keywords, rest: readonly Item[], way: Way, run: Run, depth: number): Generator<Way> {
+function* violateUnevaluatedItems(
+  k: Keywords,
+  rest: readonly SignedSchema[],
+  way: Disjunct,
+  run: Run,
+  depth: number,
+): Generator<Disjunct> {
   const { side } = run;
   const keyword = 'unevaluatedItems';
-  const ways = leftItems(k, (s) => view(s, side, 'taken'));
-  if (ways === undefined) yield* next(rest, { ...way, broken: [...way.broken, { k, keyword }] }, run, depth);
+  const ways = unevaluatedItemCases(k, (s) => keywordsFor(s, side, 'consumer'));
+  if (ways === undefined) yield* expandNext(rest, { ...way, broken: [...way.broken, { k, keyword }] }, run, depth);
   for (const { failing, holding, ...leftItem } of ways ?? []) {
     const items = [
-      ...failing.map((schema): Item => ({ sign: '-', schema })),
-      ...holding.map((schema): Item => ({ sign: '+', schema, group: 0 })),
+      ...failing.map((schema): SignedSchema => ({ sign: '-', schema })),
+      ...holding.map((schema): SignedSchema => ({ sign: '+', schema, producerId: 0 })),
     ];
-    yield* next([...items, ...rest], { ...way, broken: [...way.broken, { k, keyword, leftItem }] }, run, depth);
+    yield* expandNext(
+      [...items, ...rest],
+      { ...way, broken: [...way.broken, { k, keyword, unevaluatedItem: leftItem }] },
+      run,
+      depth,
+    );
   }
 }
 
 /** Schemas beside the keywords, one of which does not hold. */
-function* brokenParts(k: Keywords, side: Side, sent: boolean): Generator<readonly Item[]> {
-  const beside = sent && !standsAlone(k) ? declaredBeside([k], 'receiver') : undefined;
-  const minus = (schema: Schema): Item => ({ sign: '-', schema: beside === undefined ? schema : besideThese(schema, beside) });
+function* negatedApplicators(k: Keywords, side: Side, sent: boolean): Generator<readonly SignedSchema[]> {
+  const beside = sent && !hasNoInPlaceApplicators(k) ? siblingNames([k], 'consumer') : undefined;
+  const minus = (schema: Schema): SignedSchema => ({
+    sign: '-',
+    schema: beside === undefined ? schema : closeOverSiblings(schema, beside),
+  });
   if (k.ref !== undefined) yield [minus(k.ref)];
   for (const part of k.allOf) yield [minus(part)];
   if (k.anyOf !== undefined) yield k.anyOf.map(minus);
   if (k.oneOf !== undefined) {
     yield k.oneOf.map(minus);
-    for (const pair of formPairs(k.oneOf, sent, beside ?? declaredBeside([k], 'receiver'), side))
-      yield pair.map((schema): Item => ({ sign: '+', schema, group: sent ? freshGroup() : 0 }));
+    for (const pair of overlappingBranchPairs(k.oneOf, sent, beside ?? siblingNames([k], 'consumer'), side))
+      yield pair.map((schema): SignedSchema => ({ sign: '+', schema, producerId: sent ? newProducerId() : 0 }));
   }
-  if (k.not !== undefined) yield [{ sign: '+', schema: k.not, group: 0 }];
+  if (k.not !== undefined) yield [{ sign: '+', schema: k.not, producerId: 0 }];
   if (k.if !== undefined) {
-    if (k.then !== undefined) yield [{ sign: '+', schema: k.if, group: 0 }, minus(k.then)];
+    if (k.then !== undefined) yield [{ sign: '+', schema: k.if, producerId: 0 }, minus(k.then)];
     if (k.else !== undefined) yield [{ sign: '-', schema: k.if }, minus(k.else)];
   }
 }
@@ -232,17 +265,17 @@ function* brokenParts(k: Keywords, side: Side, sent: boolean): Generator<readonl
 let groups = 1_000_000;
 
 /** A literal of a group of its own. */
-export function freshGroup(): number {
+export function newProducerId(): number {
   groups += 1;
   return groups;
 }
 
 /** Holds exactly these values. */
-export function among(values: readonly unknown[]): Schema {
-  const keywords: Keywords = { ...NO_KEYWORDS, enum: values };
+export function enumSchema(values: readonly unknown[]): Schema {
+  const keywords: Keywords = { ...EMPTY_KEYWORDS, enum: values };
   return { place: { file: '', pointer: '' }, raw: { enum: values }, keywords: () => keywords };
 }
 
 export function literals(schemas: readonly Schema[], group: number): readonly Literal[] {
-  return schemas.map((schema) => ({ schema, group }));
+  return schemas.map((schema) => ({ schema, producerId: group }));
 }

@@ -1,40 +1,40 @@
 /** The names of the properties of objects that are looked for. */
 
-import { classify } from '../../language/classify.ts';
+import { partition } from '../../language/classify.ts';
 import { ANY, repeat } from '../../language/expression.ts';
-import { intersect, type Language, languageOf, subtract, unite, wordLanguage } from '../../language/language.ts';
+import { intersect, type Language, languageOf, subtract, union, wordLanguage } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
 import type { Keywords, Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';
-import { view } from '../model/side-view.ts';
-import { type Declared, declaredNames } from '../normalise/declared-names.ts';
+import { keywordsFor } from '../model/side-view.ts';
+import { collectDeclaredNames, type DeclaredNames } from '../normalise/declared-names.ts';
 import { patternLanguage } from '../vocabulary/patterns.ts';
-import { FRESH } from '../vocabulary/sample-names.ts';
-import { textsOf } from '../wire/text-language.ts';
-import type { Solver, Way } from './problem.ts';
+import { SAMPLE_NAMES } from '../vocabulary/sample-names.ts';
+import { languageOfSchema } from '../wire/text-language.ts';
+import type { Disjunct, Solver } from './problem.ts';
 
 /** What each sender declares. */
-export function declaredOf(way: Way, { side }: Solver): ReadonlyMap<number, Declared> {
+export function namesByProducer(way: Disjunct, { side }: Solver): ReadonlyMap<number, DeclaredNames> {
   const groups = new Map<number, Schema[]>();
-  for (const { group, schema } of way.sources) groups.set(group, [...(groups.get(group) ?? []), schema]);
+  for (const { producerId: group, schema } of way.declarers) groups.set(group, [...(groups.get(group) ?? []), schema]);
   return new Map(
     [...groups].map(([group, schemas]) => {
       const d = namesSent(schemas, side);
       // Where nothing is declared, anything may be sent.
-      return [group, { ...d, open: d.open || (d.names.size === 0 && d.patterns.length === 0) }];
+      return [group, { ...d, allowsOthers: d.allowsOthers || (d.names.size === 0 && d.patterns.length === 0) }];
     }),
   );
 }
 
-const sent = new WeakMap<Schema, Map<Side, Declared>>();
+const sent = new WeakMap<Schema, Map<Side, DeclaredNames>>();
 
 /** Remembered where one schema alone says it. */
-function namesSent(schemas: readonly Schema[], side: Side): Declared {
+function namesSent(schemas: readonly Schema[], side: Side): DeclaredNames {
   const [first, ...more] = schemas;
-  if (first === undefined || more.length > 0) return declaredNames(schemas, (s) => view(s, side, 'sent'));
-  const row = sent.get(first) ?? new Map<Side, Declared>();
+  if (first === undefined || more.length > 0) return collectDeclaredNames(schemas, (s) => keywordsFor(s, side, 'producer'));
+  const row = sent.get(first) ?? new Map<Side, DeclaredNames>();
   sent.set(first, row);
-  const found = row.get(side) ?? declaredNames(schemas, (s) => view(s, side, 'sent'));
+  const found = row.get(side) ?? collectDeclaredNames(schemas, (s) => keywordsFor(s, side, 'producer'));
   row.set(side, found);
   return found;
 }
@@ -44,10 +44,10 @@ function namesSent(schemas: readonly Schema[], side: Side): Declared {
  * the same patterns match are one class, so that no name that could matter is missing. Undefined where a pattern can't be
  * read.
  */
-export function candidates(
-  way: Way,
+export function candidateNames(
+  way: Disjunct,
   also: Keywords,
-  declared: ReadonlyMap<number, Declared>,
+  declared: ReadonlyMap<number, DeclaredNames>,
   spoken: Iterable<string>,
 ): readonly string[] | undefined {
   const all = [...way.pos, ...way.broken, { k: also }].map(({ k }) => k);
@@ -64,7 +64,7 @@ export function candidates(
     for (const name of names) known.add(name);
   const senders = [...declared.values()].flatMap((d) => d.patterns);
   if (senders.length === 0 && !all.some((k) => k.patternProperties.size > 0 || k.propertyNames !== undefined))
-    return [...known, FRESH.find((name) => !known.has(name)) ?? numbered(known)];
+    return [...known, SAMPLE_NAMES.find((name) => !known.has(name)) ?? numbered(known)];
   const made = decide(() => {
     const dividing = [
       ...[...all.flatMap((k) => [...k.patternProperties.keys()]), ...senders].map(patternLanguage),
@@ -74,8 +74,8 @@ export function candidates(
     let others = languageOf(repeat(ANY));
     for (const { k } of way.pos)
       if (k.propertyNames !== undefined) others = intersect(others, namesOf(k.propertyNames) as Language);
-    if (known.size > 0) others = subtract(others, unite([...known].map(wordLanguage)));
-    return classify(others, [...new Set(dividing)] as Language[], FRESH).map((c) => c.text);
+    if (known.size > 0) others = subtract(others, union([...known].map(wordLanguage)));
+    return partition(others, [...new Set(dividing)] as Language[], SAMPLE_NAMES).map((c) => c.text);
   });
   return made.decided && made.value !== undefined ? [...known, ...made.value] : undefined;
 }
@@ -85,6 +85,6 @@ function numbered(known: ReadonlySet<string>): string {
 }
 
 function namesOf(schema: Schema): Language | undefined {
-  const texts = textsOf(schema, ',');
+  const texts = languageOfSchema(schema, ',');
   return texts.decided ? texts.value : undefined;
 }

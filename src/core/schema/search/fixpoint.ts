@@ -1,73 +1,73 @@
 /** A search for a value, by questions that may lead back to themselves. */
 
-import { sameText } from '../equality/equal-pairs.ts';
+import { isTextEqual } from '../equality/equal-pairs.ts';
 import { idOf, type Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';
-import { isSharedSchema } from '../normalise/declared-names.ts';
-import { apart } from '../normalise/disjoint.ts';
-import { sameForm } from '../normalise/union-view.ts';
-import { type Found, type Literal, NOT_FOUND, type Solver, type State, stateKey } from './problem.ts';
+import { isBranchNamesSchema } from '../normalise/declared-names.ts';
+import { isObviouslyDisjoint } from '../normalise/disjoint.ts';
+import { isSameBranchText } from '../normalise/union-view.ts';
+import { canonicalKey, EMPTY, type Literal, type Problem, type SearchResult, type Solver } from './problem.ts';
 
 /** Given up because it lies too deep. */
-export const TOO_DEEP: Found = { kind: 'undecided', why: 'depth' };
+export const DEPTH_LIMIT: SearchResult = { kind: 'undecided', why: 'depth' };
 
 export interface Search {
-  readonly start: State;
+  readonly start: Problem;
   readonly side: Side;
   readonly count: () => void;
   /** Seen at once that there is nothing to find. */
-  readonly taken: (state: State) => boolean;
-  readonly tableOf: (key: string) => Map<string, Found>;
+  readonly isProvenEmpty: (state: Problem) => boolean;
+  readonly tableOf: (key: string) => Map<string, SearchResult>;
   /** One question, by questions about its parts. */
-  readonly solveAll: (state: State, solver: Solver) => Found;
+  readonly solveAll: (state: Problem, solver: Solver) => SearchResult;
 }
 
 /**
  * Looks no deeper than so many questions that wait for one another. What comes up again while it is being answered is taken
  * for answered with nothing, until something contradicts that.
  */
-export function searchTo(depth: number, { start, side, count, taken, tableOf, solveAll }: Search): Found {
-  const open = new Set<string>();
+export function searchToDepth(depth: number, { start, side, count, isProvenEmpty, tableOf, solveAll }: Search): SearchResult {
+  const inProgress = new Set<string>();
   /** Open questions that others took for answered with nothing, and what was found on that ground. */
-  const assumed = new Set<string>();
-  const pending = new Set<string>();
+  const assumedEmpty = new Set<string>();
+  const conditional = new Set<string>();
   /** Questions that were given up because they lie too deep, and how deep could be looked then. */
-  const given = new Map<string, number>();
-  const settle = (key: string, found: Found): void => {
+  const cutOffAt = new Map<string, number>();
+  const record = (key: string, found: SearchResult): void => {
     if (found.kind !== 'none') {
       // How deep one may look depends on where it was asked.
-      if (found === TOO_DEEP) given.set(key, depth - open.size);
+      if (found === DEPTH_LIMIT) cutOffAt.set(key, depth - inProgress.size);
       else tableOf(key).set(key, found);
       // Somebody relied on nothing being there.
-      if (assumed.has(key)) pending.clear();
+      if (assumedEmpty.has(key)) conditional.clear();
     } else if (found.firm) tableOf(key).set(key, found);
-    else pending.add(key);
-    if (open.size > 0) return;
+    else conditional.add(key);
+    if (inProgress.size > 0) return;
     // Nothing contradicts what was assumed, so all of it holds.
-    for (const k of pending) tableOf(k).set(k, NOT_FOUND);
-    pending.clear();
+    for (const k of conditional) tableOf(k).set(k, EMPTY);
+    conditional.clear();
   };
   const solver: Solver = {
     side,
     count,
     solve: (asked) => {
       // What is asked first seldom lies apart, and to see that takes as long as the answer.
-      const state = open.size === 0 ? once(asked) : lean(asked, side);
-      if (state === undefined || taken(asked)) return NOT_FOUND;
-      const key = stateKey(state);
+      const state = inProgress.size === 0 ? dedupe(asked) : pruneNegatives(asked, side);
+      if (state === undefined || isProvenEmpty(asked)) return EMPTY;
+      const key = canonicalKey(state);
       const done = tableOf(key).get(key);
       if (done !== undefined) return done;
-      if (pending.has(key)) return { kind: 'none', firm: false };
-      if (open.has(key)) {
-        assumed.add(key);
+      if (conditional.has(key)) return { kind: 'none', firm: false };
+      if (inProgress.has(key)) {
+        assumedEmpty.add(key);
         return { kind: 'none', firm: false };
       }
-      const left = depth - open.size;
-      if (left <= 0 || (given.get(key) ?? 0) >= left) return TOO_DEEP;
-      open.add(key);
+      const left = depth - inProgress.size;
+      if (left <= 0 || (cutOffAt.get(key) ?? 0) >= left) return DEPTH_LIMIT;
+      inProgress.add(key);
       const found = solveAll(state, solver);
-      open.delete(key);
-      settle(key, found);
+      inProgress.delete(key);
+      record(key, found);
       return found;
     },
   };
@@ -75,22 +75,24 @@ export function searchTo(depth: number, { start, side, count, taken, tableOf, so
 }
 
 /** Without what the value can't be anyway; undefined where something that must not hold takes all of it. */
-function lean(asked: State, side: Side): State | undefined {
-  const state = once(asked);
+function pruneNegatives(asked: Problem, side: Side): Problem | undefined {
+  const state = dedupe(asked);
   const { pos, neg } = state;
   if (pos.length === 0 || neg.length === 0) return state;
   const left: Schema[] = [];
   const { plain, counted } = seen[side];
   // Who sends it is all the same to what lies apart.
   const held =
-    pos.length === 1 ? pos : [...new Map(pos.map((l) => [idOf(l.schema) * 2 + (l.counted === true ? 1 : 0), l])).values()];
+    pos.length === 1
+      ? pos
+      : [...new Map(pos.map((l) => [idOf(l.schema) * 2 + (l.isExclusiveBranch === true ? 1 : 0), l])).values()];
   for (const schema of neg) {
     let isApart = false;
     for (const literal of held) {
-      if (isSharedSchema(literal.schema)) continue;
-      const how = between(literal, schema, side, literal.counted === true ? counted : plain);
-      if (how === 'taken') return undefined;
-      isApart ||= how === 'apart';
+      if (isBranchNamesSchema(literal.schema)) continue;
+      const how = quickRelation(literal, schema, side, literal.isExclusiveBranch === true ? counted : plain);
+      if (how === 'contained') return undefined;
+      isApart ||= how === 'disjoint';
     }
     if (!isApart) left.push(schema);
   }
@@ -98,7 +100,7 @@ function lean(asked: State, side: Side): State | undefined {
 }
 
 /** Everything once: unions within unions say the same over and over. */
-function once(state: State): State {
+function dedupe(state: Problem): Problem {
   const neg = state.neg.length < 2 ? state.neg : [...new Set(state.neg)];
   const pos = state.pos.length < 2 ? state.pos : distinct(state.pos);
   return neg.length === state.neg.length && pos.length === state.pos.length ? state : { ...state, pos, neg };
@@ -109,28 +111,29 @@ function distinct(pos: readonly Literal[]): readonly Literal[] {
   return pos.filter((literal) => {
     const known = groups.get(literal.schema);
     if (known === undefined) groups.set(literal.schema, [literal]);
-    else if (known.some((k) => k.group === literal.group && k.counted === literal.counted)) return false;
+    else if (known.some((k) => k.producerId === literal.producerId && k.isExclusiveBranch === literal.isExclusiveBranch))
+      return false;
     else known.push(literal);
     return true;
   });
 }
 
-type Between = 'taken' | 'apart' | 'unseen';
+type QuickRelation = 'contained' | 'disjoint' | 'unknown';
 
-type Table = WeakMap<Schema, Map<number, Between>>;
+type Table = WeakMap<Schema, Map<number, QuickRelation>>;
 
 const tables = (): { readonly plain: Table; readonly counted: Table } => ({ plain: new WeakMap(), counted: new WeakMap() });
 const seen = { request: tables(), response: tables(), either: tables() };
 
 /** How two schemas that are held and not held lie to each other, remembered. */
-function between({ schema, counted = false }: Literal, other: Schema, side: Side, table: Table): Between {
-  const row = table.get(schema) ?? new Map<number, Between>();
+function quickRelation({ schema, isExclusiveBranch = false }: Literal, other: Schema, side: Side, table: Table): QuickRelation {
+  const row = table.get(schema) ?? new Map<number, QuickRelation>();
   if (row.size === 0) table.set(schema, row);
   const known = row.get(idOf(other));
   if (known !== undefined) return known;
   // A schema always takes what it sends.
-  const takes = sameText(schema, other) || (counted && sameForm(schema, other));
-  const how = takes ? 'taken' : apart(schema, other, side) ? 'apart' : 'unseen';
+  const takes = isTextEqual(schema, other) || (isExclusiveBranch && isSameBranchText(schema, other));
+  const how = takes ? 'contained' : isObviouslyDisjoint(schema, other, side) ? 'disjoint' : 'unknown';
   row.set(idOf(other), how);
   return how;
 }

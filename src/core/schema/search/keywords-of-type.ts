@@ -2,14 +2,14 @@
 
 import type { JsonType, Keywords, Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';
-import { view } from '../model/side-view.ts';
+import { keywordsFor } from '../model/side-view.ts';
 
 export function isKind(k: Keywords, kind: JsonType): boolean {
   return k.types === undefined || k.types.some((t) => t === kind || (t === 'integer' && kind === 'number'));
 }
 
 /** The keywords that say something about a kind, in the order in which they are broken. */
-export const OF_KIND: Readonly<Record<JsonType, readonly (keyof Keywords)[]>> = {
+export const KEYWORDS_BY_TYPE: Readonly<Record<JsonType, readonly (keyof Keywords)[]>> = {
   null: [],
   boolean: [],
   number: ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf', 'format'],
@@ -50,11 +50,11 @@ export function alwaysHolds(schema: Schema, kind: JsonType, side: Side): boolean
 }
 
 function holdsAlways(schema: Schema, kind: JsonType, side: Side): boolean {
-  const k = view(schema, side, 'taken');
+  const k = keywordsFor(schema, side, 'consumer');
   if (typeof k === 'boolean') return k;
   if (!isKind(k, kind) || k.enum !== undefined) return false;
   if (kind === 'number' && k.types !== undefined && !k.types.includes('number')) return false;
   const parts = [k.ref, k.anyOf, k.oneOf, k.not, k.if];
   if (parts.some((p) => p !== undefined) || (kind === 'object' && k.dependentSchemas.size > 0)) return false;
-  return !OF_KIND[kind].some((keyword) => says(k, keyword)) && k.allOf.every((part) => alwaysHolds(part, kind, side));
+  return !KEYWORDS_BY_TYPE[kind].some((keyword) => says(k, keyword)) && k.allOf.every((part) => alwaysHolds(part, kind, side));
 }

@@ -2,13 +2,13 @@
 
 import { sameJson } from '../../base/json.ts';
 import { example } from '../../language/example.ts';
-import { type JsonType, type Keywords, NO_KEYWORDS, type Schema } from '../model/schema.ts';
+import { EMPTY_KEYWORDS, type JsonType, type Keywords, type Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';
-import { flat } from '../normalise/flatten.ts';
-import { fits } from '../validate/validate.ts';
+import { toDisjuncts } from '../normalise/flatten.ts';
+import { isValid } from '../validate/validate.ts';
 import { multipleAbove } from '../vocabulary/decimals.ts';
 import { FORMAT_EXAMPLES } from '../vocabulary/formats.ts';
-import { textsOf } from '../wire/text-language.ts';
+import { languageOfSchema } from '../wire/text-language.ts';
 
 /** How deep required properties are followed. */
 const MAX_DEPTH = 12;
@@ -18,8 +18,8 @@ const MAX_TRIES = 24;
 /** A value that fits, wrapped so that `undefined` means none was found. Not exact: a schema may hold values and get none. */
 export function sampleOf(schema: Schema, side: Side, depth = 0): { readonly value: unknown } | undefined {
   if (depth > MAX_DEPTH) return undefined;
-  for (const k of flat(schema, MAX_TRIES)) {
-    for (const value of candidates(k, side, depth)) if (fits(schema, value, side)) return { value };
+  for (const k of toDisjuncts(schema, MAX_TRIES)) {
+    for (const value of candidates(k, side, depth)) if (isValid(schema, value, side)) return { value };
   }
   return undefined;
 }
@@ -29,11 +29,11 @@ function* candidates(k: Keywords, side: Side, depth: number): Generator<unknown>
   // An example may be longer than what is needed, but it is what people know.
   yield* k.examples;
   if (k.default !== undefined) yield k.default.value;
-  for (const type of k.types ?? likely(k)) yield* ofType(type, k, side, depth);
+  for (const type of k.types ?? guessTypes(k)) yield* ofType(type, k, side, depth);
 }
 
 /** What a schema without a type speaks of. */
-function likely(k: Keywords): readonly (JsonType | 'integer')[] {
+function guessTypes(k: Keywords): readonly (JsonType | 'integer')[] {
   if (k.properties.size > 0 || k.required.length > 0 || k.additional !== undefined) return ['object'];
   if (k.items !== undefined || k.prefixItems.length > 0) return ['array'];
   if (k.minimum !== undefined || k.maximum !== undefined) return ['number'];
@@ -83,8 +83,8 @@ function* texts(k: Keywords): Generator<string> {
   if (format !== undefined) yield format;
   if (k.pattern === undefined && k.format === undefined)
     yield 'abc-def-ghi-jkl-mno-pqr'.slice(0, Math.max(3, Math.min(k.minLength ?? 3, 23)));
-  const keywords: Keywords = { ...NO_KEYWORDS, types: ['string'], ...pick(k) };
-  const found = textsOf({ place: { file: '', pointer: '' }, raw: undefined, keywords: () => keywords }, ',');
+  const keywords: Keywords = { ...EMPTY_KEYWORDS, types: ['string'], ...pick(k) };
+  const found = languageOfSchema({ place: { file: '', pointer: '' }, raw: undefined, keywords: () => keywords }, ',');
   const text = found.decided ? example(found.value) : undefined;
   if (text !== undefined) yield text;
 }
@@ -106,7 +106,7 @@ function* lists(k: Keywords, side: Side, depth: number): Generator<unknown[]> {
     const made = schema === undefined ? { value: i } : sampleOf(schema, side, depth + 1);
     if (made === undefined) return;
     const again = k.uniqueItems && out.some((o) => sameJson(o, made.value));
-    out.push(again ? another(made.value, i) : made.value);
+    out.push(again ? nthVariant(made.value, i) : made.value);
   }
   yield out;
   const wanted = k.contains === undefined ? undefined : sampleOf(k.contains, side, depth + 1);
@@ -114,7 +114,7 @@ function* lists(k: Keywords, side: Side, depth: number): Generator<unknown[]> {
 }
 
 /** A value that is nearly the same, where each may stand once. */
-function another(value: unknown, nth: number): unknown {
+function nthVariant(value: unknown, nth: number): unknown {
   if (typeof value === 'number') return value + nth;
   return typeof value === 'string' ? `${value}${nth}` : value;
 }

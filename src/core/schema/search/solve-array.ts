@@ -1,37 +1,44 @@
 /** Lists that hold some keywords and break others. */
 
 import type { Schema } from '../model/schema.ts';
-import { firstLooked, mayLookAtMore } from '../normalise/evaluated-items.ts';
-import { type Goal, type Need, placed } from './assign-items.ts';
-import { type Broken, better, type Found, NOT_FOUND, type Solver, type Way } from './problem.ts';
+import { evaluatedPrefixLength, mayLookAtMore } from '../normalise/evaluated-items.ts';
+import { type ArrayPlan, assignItems, type RequiredItem } from './assign-items.ts';
+import { type Disjunct, EMPTY, joinResults, type SearchResult, type Solver, type Violated } from './problem.ts';
 
-export function solveArray(way: Way, solver: Solver): Found {
+export function solveArray(way: Disjunct, solver: Solver): SearchResult {
   const special = specialPlaces(way);
-  let found: Found = NOT_FOUND;
+  let found: SearchResult = EMPTY;
   for (const goal of goals(way, special, solver)) {
-    found = better(found, typeof goal === 'string' ? { kind: 'undecided', why: goal } : placed(way, goal, special, solver));
+    found = joinResults(
+      found,
+      typeof goal === 'string' ? { kind: 'undecided', why: goal } : assignItems(way, goal, special, solver),
+    );
     if (found.kind === 'witness') return found;
   }
   // More may be looked at than what always is.
-  const isUnsure = way.pos.some(({ k }) => k.unevaluatedItems !== undefined && mayLookAtMore(k, way.pos, way.sources.length > 0));
+  const isUnsure = way.pos.some(
+    ({ k }) => k.unevaluatedItems !== undefined && mayLookAtMore(k, way.pos, way.declarers.length > 0),
+  );
   return found.kind === 'none' && isUnsure ? { kind: 'undecided', why: 'unevaluatedItems' } : found;
 }
 
 /** How many places have something said of them alone; behind them one item is like the other. */
-function specialPlaces({ pos, broken }: Way): number {
-  const looked = pos.map(({ k }) => (k.unevaluatedItems === undefined ? 0 : firstLooked(k)));
-  const left = broken.map(({ leftItem }) => (leftItem === undefined ? 0 : leftItem.at + (leftItem.isTail ? 0 : 1)));
+function specialPlaces({ pos, broken }: Disjunct): number {
+  const looked = pos.map(({ k }) => (k.unevaluatedItems === undefined ? 0 : evaluatedPrefixLength(k)));
+  const left = broken.map(({ unevaluatedItem }) =>
+    unevaluatedItem === undefined ? 0 : unevaluatedItem.at + (unevaluatedItem.isTail ? 0 : 1),
+  );
   return Math.max(0, ...[...pos, ...broken].map(({ k }) => k.prefixItems.length), ...looked, ...left);
 }
 
 /** Each combination of the ways in which the broken keywords can be broken, depth first. */
-function* goals(way: Way, special: number, solver: Solver): Generator<Goal | string> {
+function* goals(way: Disjunct, special: number, solver: Solver): Generator<ArrayPlan | string> {
   const counts = way.pos.flatMap(({ k: { contains, minContains = 1, maxContains = Infinity } }) =>
     contains === undefined || (minContains === 0 && maxContains === Infinity)
       ? []
       : [{ schema: contains, low: minContains, high: maxContains }],
   );
-  const first: Goal = {
+  const first: ArrayPlan = {
     low: Math.max(0, ...way.pos.map(({ k }) => k.minItems ?? 0)),
     high: Math.min(Infinity, ...way.pos.map(({ k }) => k.maxItems ?? Infinity)),
     counts,
@@ -42,7 +49,7 @@ function* goals(way: Way, special: number, solver: Solver): Generator<Goal | str
   yield* combined(way.broken, first, special, solver);
 }
 
-function* combined(broken: readonly Broken[], goal: Goal, special: number, solver: Solver): Generator<Goal | string> {
+function* combined(broken: readonly Violated[], goal: ArrayPlan, special: number, solver: Solver): Generator<ArrayPlan | string> {
   const [b, ...rest] = broken;
   if (b === undefined) {
     solver.count();
@@ -55,12 +62,12 @@ function* combined(broken: readonly Broken[], goal: Goal, special: number, solve
   }
 }
 
-function breakOne({ k, keyword, leftItem }: Broken, goal: Goal, special: number): readonly (Goal | string)[] {
-  const need = (at: number, isTail: boolean, ...neg: readonly Schema[]): Goal => {
-    const one: Need = { at, isTail, neg };
+function breakOne({ k, keyword, unevaluatedItem }: Violated, goal: ArrayPlan, special: number): readonly (ArrayPlan | string)[] {
+  const need = (at: number, isTail: boolean, ...neg: readonly Schema[]): ArrayPlan => {
+    const one: RequiredItem = { at, isTail, neg };
     return { ...goal, needs: [...goal.needs, one] };
   };
-  const count = (low: number, high: number): Goal => ({
+  const count = (low: number, high: number): ArrayPlan => ({
     ...goal,
     counts: [...goal.counts, { schema: k.contains as Schema, low, high }],
   });
@@ -78,7 +85,7 @@ function breakOne({ k, keyword, leftItem }: Broken, goal: Goal, special: number)
       // One pair of places is made the same; whoever else wants that is content with it.
       if (goal.twice !== undefined) return [goal];
       return Array.from({ length: special + 2 }, (_, j) =>
-        Array.from({ length: j }, (_x, i): Goal => ({ ...goal, twice: [i, j] })),
+        Array.from({ length: j }, (_x, i): ArrayPlan => ({ ...goal, twice: [i, j] })),
       ).flat();
     case 'contains':
       return k.minContains === 0 ? [] : [count(0, (k.minContains ?? 1) - 1)];
@@ -86,9 +93,9 @@ function breakOne({ k, keyword, leftItem }: Broken, goal: Goal, special: number)
       return k.contains === undefined || k.maxContains === undefined ? [] : [count(k.maxContains + 1, Infinity)];
     case 'unevaluatedItems':
       // There were too many ways to tell what else looks at items.
-      return leftItem === undefined
+      return unevaluatedItem === undefined
         ? ['unevaluatedItems']
-        : [need(leftItem.at, leftItem.isTail, k.unevaluatedItems as Schema, ...leftItem.unlike)];
+        : [need(unevaluatedItem.at, unevaluatedItem.isTail, k.unevaluatedItems as Schema, ...unevaluatedItem.unlike)];
     case 'enum':
       return [goal];
     default:

@@ -1,10 +1,10 @@
 /** Numbers that hold some keywords and break others. */
 
 import { sameJson } from '../../base/json.ts';
-import { ANYTHING } from '../model/schema.ts';
+import { TRUE_SCHEMA } from '../model/schema.ts';
 import { commonMultiple, isMultiple, multipleAbove } from '../vocabulary/decimals.ts';
 import { NUMBER_FORMATS } from '../vocabulary/formats.ts';
-import { type Found, NOT_FOUND, type Way } from './problem.ts';
+import { type Disjunct, EMPTY, type SearchResult } from './problem.ts';
 
 interface Range {
   low: number;
@@ -17,7 +17,7 @@ interface Range {
 const MOST_TRIED = 2_000;
 
 /** A number of this way that is none of `not`. Exact on decimals. */
-export function solveNumber(way: Way, not: readonly unknown[]): Found {
+export function solveNumber(way: Disjunct, not: readonly unknown[]): SearchResult {
   const range: Range = { low: -Infinity, lowOpen: true, high: Infinity, highOpen: true };
   let unit: number | undefined;
   const atLeast = (n: number, open: boolean): void => {
@@ -54,11 +54,11 @@ export function solveNumber(way: Way, not: readonly unknown[]): Found {
     else if (keyword === 'format') {
       const format = NUMBER_FORMATS[k.format as string];
       // Outside on either side, or no whole number: three questions, asked one after the other.
-      if (format === undefined) return NOT_FOUND;
+      if (format === undefined) return EMPTY;
       const rest = { ...way, broken: way.broken.filter((b) => b.k !== k || b.keyword !== 'format') };
-      const bound = (keywords: object): Way => ({
+      const bound = (keywords: object): Disjunct => ({
         ...rest,
-        pos: [...rest.pos, { schema: ANYTHING, k: { ...k, format: '', ...keywords } as never, group: 0 }],
+        pos: [...rest.pos, { schema: TRUE_SCHEMA, k: { ...k, format: '', ...keywords } as never, producerId: 0 }],
       });
       for (const w of [bound({ exclusiveMinimum: format[1] }), bound({ exclusiveMaximum: format[0] })]) {
         const found = solveNumber(w, not);
@@ -71,11 +71,11 @@ export function solveNumber(way: Way, not: readonly unknown[]): Found {
       return solveNumber(whole, not);
     }
   }
-  const wrong = (n: number): boolean => breaks.some((b) => isMultiple(n, b)) || not.some((v) => v === n);
+  const isExcluded = (n: number): boolean => breaks.some((b) => isMultiple(n, b)) || not.some((v) => v === n);
   // Every multiple of the one is a multiple of the other.
-  if (unit !== undefined && breaks.some((b) => isMultiple(unit as number, b))) return NOT_FOUND;
-  const clear = (n: number): boolean => breaks.every((b) => Math.abs(n / b - Math.round(n / b)) > 1e-6);
-  return pick(range, unit, wrong, clear);
+  if (unit !== undefined && breaks.some((b) => isMultiple(unit as number, b))) return EMPTY;
+  const isUnambiguous = (n: number): boolean => breaks.every((b) => Math.abs(n / b - Math.round(n / b)) > 1e-6);
+  return pickNumber(range, unit, isExcluded, isUnambiguous);
 }
 
 /** Nobody reads such a number with ease. */
@@ -83,12 +83,17 @@ function isHuge(n: number): boolean {
   return Math.abs(n) > 1e12;
 }
 
-function pick(range: Range, unit: number | undefined, wrong: (n: number) => boolean, clear: (n: number) => boolean): Found {
+function pickNumber(
+  range: Range,
+  unit: number | undefined,
+  wrong: (n: number) => boolean,
+  clear: (n: number) => boolean,
+): SearchResult {
   const inside = (n: number): boolean =>
     (range.lowOpen ? n > range.low : n >= range.low) && (range.highOpen ? n < range.high : n <= range.high);
   const fits = (n: number): boolean =>
     Number.isFinite(n) && inside(n) && (unit === undefined || isMultiple(n, unit)) && !wrong(n);
-  if (range.low > range.high || (range.low === range.high && (range.lowOpen || range.highOpen))) return NOT_FOUND;
+  if (range.low > range.high || (range.low === range.high && (range.lowOpen || range.highOpen))) return EMPTY;
   const [low, high] = [range.low, range.high];
   const friendly = [
     7,
@@ -124,7 +129,7 @@ function pick(range: Range, unit: number | undefined, wrong: (n: number) => bool
     unclear ??= exact;
   }
   unclear ??= friendly.find(fits);
-  if (low === high) return unclear === undefined ? NOT_FOUND : { kind: 'witness', value: unclear };
+  if (low === high) return unclear === undefined ? EMPTY : { kind: 'witness', value: unclear };
   const start = Number.isFinite(low) ? low : Number.isFinite(high) ? high : 0;
   const step = unit ?? (Number.isFinite(low) && Number.isFinite(high) ? (high - low) / 97 : 0.37);
   const first =
@@ -137,9 +142,9 @@ function pick(range: Range, unit: number | undefined, wrong: (n: number) => bool
   for (let i = 0; i < MOST_TRIED; i++) {
     const n = Number((first + direction * i * step).toPrecision(15));
     if (unit !== undefined && Number.isFinite(high) && direction > 0 && n > high)
-      return unclear === undefined ? NOT_FOUND : { kind: 'witness', value: unclear };
+      return unclear === undefined ? EMPTY : { kind: 'witness', value: unclear };
     if (unit !== undefined && Number.isFinite(low) && direction < 0 && n < low)
-      return unclear === undefined ? NOT_FOUND : { kind: 'witness', value: unclear };
+      return unclear === undefined ? EMPTY : { kind: 'witness', value: unclear };
     if (fits(n) && clear(n)) return { kind: 'witness', value: n };
     if (fits(n)) unclear ??= n;
   }

@@ -1,19 +1,28 @@
 /** Objects that hold some keywords and break others. */
-import { below } from '../../base/place.ts';
-import { sameText } from '../equality/equal-pairs.ts';
-import { ANYTHING, type Keywords, NO_KEYWORDS, type Schema, saysOnly } from '../model/schema.ts';
-import { type Declared, isSharedSchema } from '../normalise/declared-names.ts';
+import { appendPointer } from '../../base/place.ts';
+import { isTextEqual } from '../equality/equal-pairs.ts';
+import { EMPTY_KEYWORDS, isBooleanSchema, type Keywords, type Schema, TRUE_SCHEMA } from '../model/schema.ts';
+import { type DeclaredNames, isBranchNamesSchema } from '../normalise/declared-names.ts';
 import { isEvaluated, mayEvaluateMore } from '../normalise/evaluated-names.ts';
-import { fits } from '../validate/validate.ts';
+import { isValid } from '../validate/validate.ts';
 import { matchesPattern } from '../vocabulary/patterns.ts';
-import { freshGroup } from './branches.ts';
-import { candidates, declaredOf } from './candidate-names.ts';
-import { type Broken, better, type Found, type Held, type Literal, NOT_FOUND, type Solver, type Way } from './problem.ts';
+import { newProducerId } from './branches.ts';
+import { candidateNames, namesByProducer } from './candidate-names.ts';
+import {
+  type Disjunct,
+  EMPTY,
+  joinResults,
+  type Literal,
+  type Satisfied,
+  type SearchResult,
+  type Solver,
+  type Violated,
+} from './problem.ts';
 
 /** Objects of more properties are not written out. */
 const MOST_FILLED = 20_000;
 
-interface Wanted {
+interface ObjectPlan {
   /** Properties that are there, each with what its value must not be. */
   readonly present: ReadonlyMap<string, readonly Schema[]>;
   readonly absent: ReadonlySet<string>;
@@ -21,38 +30,45 @@ interface Wanted {
   readonly high: number;
 }
 
-export function solveObject(way: Way, solver: Solver): Found {
-  const declared = declaredOf(way, solver);
-  let found: Found = NOT_FOUND;
-  for (const wanted of wants(way, declared, solver)) {
-    found = better(found, typeof wanted === 'string' ? { kind: 'undecided', why: wanted } : build(way, wanted, declared, solver));
+export function solveObject(way: Disjunct, solver: Solver): SearchResult {
+  const declared = namesByProducer(way, solver);
+  let found: SearchResult = EMPTY;
+  for (const wanted of objectPlans(way, declared, solver)) {
+    found = joinResults(
+      found,
+      typeof wanted === 'string' ? { kind: 'undecided', why: wanted } : build(way, wanted, declared, solver),
+    );
     if (found.kind === 'witness') return found;
   }
   // More may be looked at than what always is.
   const isUnsure = way.pos.some(
-    ({ k }) => k.unevaluatedProperties !== undefined && mayEvaluateMore(k, way.pos, way.sources.length > 0),
+    ({ k }) => k.unevaluatedProperties !== undefined && mayEvaluateMore(k, way.pos, way.declarers.length > 0),
   );
   return found.kind === 'none' && isUnsure ? { kind: 'undecided', why: 'unevaluatedProperties' } : found;
 }
 
-function* wants(way: Way, declared: ReadonlyMap<number, Declared>, solver: Solver): Generator<Wanted | string> {
+function* objectPlans(
+  way: Disjunct,
+  declared: ReadonlyMap<number, DeclaredNames>,
+  solver: Solver,
+): Generator<ObjectPlan | string> {
   const present = new Map<string, readonly Schema[]>(
     [...way.pos.flatMap(({ k }) => k.required), ...way.present].map((name) => [name, []]),
   );
-  const first: Wanted = {
+  const first: ObjectPlan = {
     present,
     absent: new Set(way.absent),
     low: Math.max(0, ...way.pos.map(({ k }) => k.minProperties ?? 0)),
     high: Math.min(Infinity, ...way.pos.map(({ k }) => k.maxProperties ?? Infinity)),
   };
   // What can be broken in the fewest ways first: where one can't be broken at all nothing has to be combined.
-  const options = way.broken.map((b) => ({ b, n: waysToBreak(b, first, way, declared) })).sort((x, y) => x.n - y.n);
+  const options = way.broken.map((b) => ({ b, n: countViolations(b, first, way, declared) })).sort((x, y) => x.n - y.n);
   if (options[0]?.n === 0) return;
   const broken = options.map((o) => o.b);
   yield* breakAll(broken, first, way, declared, solver);
 }
 
-function waysToBreak(b: Broken, wanted: Wanted, way: Way, declared: ReadonlyMap<number, Declared>): number {
+function countViolations(b: Violated, wanted: ObjectPlan, way: Disjunct, declared: ReadonlyMap<number, DeclaredNames>): number {
   let n = 0;
   for (const option of breakOne(b, wanted, way, declared))
     if (typeof option === 'string' || isFeasible(option, wanted, way, declared)) n += 1;
@@ -61,12 +77,12 @@ function waysToBreak(b: Broken, wanted: Wanted, way: Way, declared: ReadonlyMap<
 
 /** Depth first, so that the first combination that works ends it. */
 function* breakAll(
-  broken: readonly Broken[],
-  wanted: Wanted,
-  way: Way,
-  declared: ReadonlyMap<number, Declared>,
+  broken: readonly Violated[],
+  wanted: ObjectPlan,
+  way: Disjunct,
+  declared: ReadonlyMap<number, DeclaredNames>,
   solver: Solver,
-): Generator<Wanted | string> {
+): Generator<ObjectPlan | string> {
   solver.count();
   const [b, ...rest] = broken;
   if (b === undefined) {
@@ -80,7 +96,12 @@ function* breakAll(
 }
 
 /** Is what was added to a wish no contradiction? */
-function isFeasible(wanted: Wanted, before: Wanted, way: Way, declared: ReadonlyMap<number, Declared>): boolean {
+function isFeasible(
+  wanted: ObjectPlan,
+  before: ObjectPlan,
+  way: Disjunct,
+  declared: ReadonlyMap<number, DeclaredNames>,
+): boolean {
   const { present, absent } = wanted;
   if (absent !== before.absent) for (const name of absent) if (present.has(name)) return false;
   if (present !== before.present)
@@ -90,17 +111,17 @@ function isFeasible(wanted: Wanted, before: Wanted, way: Way, declared: Readonly
 }
 
 function* breakOne(
-  { k, keyword, left }: Broken,
-  w: Wanted,
-  way: Way,
-  declared: ReadonlyMap<number, Declared>,
-): Generator<Wanted | string> {
-  const named = function* (wanted: (name: string) => boolean, neg?: Schema, also = k): Generator<Wanted | string> {
-    const names = candidates(way, also, declared, [...w.present.keys(), ...w.absent]);
+  { k, keyword, unevaluatedName }: Violated,
+  w: ObjectPlan,
+  way: Disjunct,
+  declared: ReadonlyMap<number, DeclaredNames>,
+): Generator<ObjectPlan | string> {
+  const named = function* (wanted: (name: string) => boolean, neg?: Schema, also = k): Generator<ObjectPlan | string> {
+    const names = candidateNames(way, also, declared, [...w.present.keys(), ...w.absent]);
     if (names === undefined) yield keyword;
     else for (const name of names) if (wanted(name)) yield put(name, neg);
   };
-  const put = (name: string, neg?: Schema): Wanted => ({
+  const put = (name: string, neg?: Schema): ObjectPlan => ({
     ...w,
     present: new Map([...w.present, [name, [...(w.present.get(name) ?? []), ...(neg === undefined ? [] : [neg])]]]),
   });
@@ -124,7 +145,7 @@ function* breakOne(
       for (const [pattern, schema] of k.patternProperties) yield* named((name) => matchesPattern(pattern, name) === true, schema);
       return;
     case 'propertyNames':
-      yield* named((name) => !fits(k.propertyNames as Schema, name));
+      yield* named((name) => !isValid(k.propertyNames as Schema, name));
       return;
     case 'dependentRequired':
       for (const [name, others] of k.dependentRequired) {
@@ -134,10 +155,10 @@ function* breakOne(
       return;
     case 'unevaluatedProperties':
       // There were too many ways to tell what else looks at names.
-      if (left === undefined) yield 'unevaluatedProperties';
+      if (unevaluatedName === undefined) yield 'unevaluatedProperties';
       else {
-        const patternProperties = new Map(left.patterns.map((p) => [p, ANYTHING]));
-        yield* named(left.isLeft, k.unevaluatedProperties as Schema, { ...k, patternProperties });
+        const patternProperties = new Map(unevaluatedName.patterns.map((p) => [p, TRUE_SCHEMA]));
+        yield* named(unevaluatedName.isLeft, k.unevaluatedProperties as Schema, { ...k, patternProperties });
       }
       return;
     case 'enum':
@@ -149,36 +170,36 @@ function* breakOne(
 }
 
 /** Not where the same is said of the property anyway. */
-function mayBreak(name: string, schema: Schema, way: Way): boolean {
-  if (saysOnly(schema, true)) return false;
+function mayBreak(name: string, schema: Schema, way: Disjunct): boolean {
+  if (isBooleanSchema(schema, true)) return false;
   return !way.pos.some((held) => {
-    const own = isLeftTo(held, name, way) ? undefined : held.k.properties.get(name);
-    return own !== undefined && sameText(own, schema);
+    const own = isOverridden(held, name, way) ? undefined : held.k.properties.get(name);
+    return own !== undefined && isTextEqual(own, schema);
   });
 }
 
 /** What other forms declare is meant where nothing else declares it. */
-function isLeftTo({ schema, k, group }: Held, name: string, { pos }: Way): boolean {
-  if (!k.properties.has(name) || !isSharedSchema(schema)) return false;
-  return pos.some((h) => h.group === group && h.k.properties.has(name) && !isSharedSchema(h.schema));
+function isOverridden({ schema, k, producerId: group }: Satisfied, name: string, { pos }: Disjunct): boolean {
+  if (!k.properties.has(name) || !isBranchNamesSchema(schema)) return false;
+  return pos.some((h) => h.producerId === group && h.k.properties.has(name) && !isBranchNamesSchema(h.schema));
 }
 
 function isDeclared(k: Keywords, name: string): boolean {
   return k.properties.has(name) || [...k.patternProperties.keys()].some((p) => matchesPattern(p, name) === true);
 }
 
-function build(way: Way, wanted: Wanted, declared: ReadonlyMap<number, Declared>, solver: Solver): Found {
+function build(way: Disjunct, wanted: ObjectPlan, declared: ReadonlyMap<number, DeclaredNames>, solver: Solver): SearchResult {
   const present = new Map(wanted.present);
-  if (!complete(present, way)) return NOT_FOUND;
-  if ([...present.keys()].some((name) => wanted.absent.has(name) || !allowed(name, way, declared))) return NOT_FOUND;
-  if (present.size > wanted.high || wanted.low > wanted.high) return NOT_FOUND;
+  if (!addDependentRequired(present, way)) return EMPTY;
+  if ([...present.keys()].some((name) => wanted.absent.has(name) || !allowed(name, way, declared))) return EMPTY;
+  if (present.size > wanted.high || wanted.low > wanted.high) return EMPTY;
   const out: Record<string, unknown> = {};
   const groups = new Map<number, number>();
   // What must not be is seldom to be had, and ends most ways before anything else is looked for.
   const first = new Map<string, unknown>();
   for (const [name, neg] of present) {
     if (neg.length === 0) continue;
-    const found = solver.solve({ pos: valueLiterals(name, way, groups), neg, at: below(way.at ?? '', name) });
+    const found = solver.solve({ pos: valueLiterals(name, way, groups), neg, at: appendPointer(way.at ?? '', name) });
     if (found.kind !== 'witness') return found;
     first.set(name, found.value);
   }
@@ -187,11 +208,11 @@ function build(way: Way, wanted: Wanted, declared: ReadonlyMap<number, Declared>
       put(out, name, first.get(name));
       continue;
     }
-    const found = solver.solve({ pos: valueLiterals(name, way, groups), neg, at: below(way.at ?? '', name) });
+    const found = solver.solve({ pos: valueLiterals(name, way, groups), neg, at: appendPointer(way.at ?? '', name) });
     if (found.kind !== 'witness') return found;
     put(out, name, found.value);
   }
-  return fill(out, wanted, way, declared, solver);
+  return padToMinProperties(out, wanted, way, declared, solver);
 }
 
 /** Not by assignment: `__proto__` is a name like any other. */
@@ -200,7 +221,7 @@ function put(out: Record<string, unknown>, name: string, value: unknown): void {
 }
 
 /** Adds what the present properties need, until nothing is missing. */
-function complete(present: Map<string, readonly Schema[]>, way: Way): boolean {
+function addDependentRequired(present: Map<string, readonly Schema[]>, way: Disjunct): boolean {
   for (const [name] of present) {
     for (const { k } of way.pos)
       for (const other of k.dependentRequired.get(name) ?? []) if (!present.has(other)) present.set(other, []);
@@ -208,42 +229,46 @@ function complete(present: Map<string, readonly Schema[]>, way: Way): boolean {
   return present.size < 10_000;
 }
 
-function allowed(name: string, way: Way, declared: ReadonlyMap<number, Declared>): boolean {
+function allowed(name: string, way: Disjunct, declared: ReadonlyMap<number, DeclaredNames>): boolean {
   for (const d of declared.values())
-    if (!d.open && !d.names.has(name) && !d.patterns.some((p) => matchesPattern(p, name) === true)) return false;
-  return way.pos.every(({ k }) => k.propertyNames === undefined || fits(k.propertyNames, name));
+    if (!d.allowsOthers && !d.names.has(name) && !d.patterns.some((p) => matchesPattern(p, name) === true)) return false;
+  return way.pos.every(({ k }) => k.propertyNames === undefined || isValid(k.propertyNames, name));
 }
 
 /** What the value of a property has to be. */
-function valueLiterals(name: string, way: Way, groups: Map<number, number>): readonly Literal[] {
+function valueLiterals(name: string, way: Disjunct, groups: Map<number, number>): readonly Literal[] {
   return way.pos.flatMap((held): Literal[] => {
-    const { k, group, counted } = held;
-    if (isLeftTo(held, name, way)) return [];
+    const { k, producerId: group, isExclusiveBranch: counted } = held;
+    if (isOverridden(held, name, way)) return [];
     const own = k.properties.get(name);
     const matching = [...k.patternProperties].filter(([p]) => matchesPattern(p, name) === true).map(([, s]) => s);
     const all = [...(own === undefined ? [] : [own]), ...matching];
     if (all.length === 0 && k.additional !== undefined) all.push(k.additional);
     if (all.length === 0 && k.unevaluatedProperties !== undefined && !isEvaluated(k, name, way.pos))
       all.push(k.unevaluatedProperties);
-    if (all.length === 0 || group === 0) return all.map((schema) => ({ schema, group: 0, counted }));
-    const inner = groups.get(group) ?? freshGroup();
+    if (all.length === 0 || group === 0) return all.map((schema) => ({ schema, producerId: 0, isExclusiveBranch: counted }));
+    const inner = groups.get(group) ?? newProducerId();
     groups.set(group, inner);
-    const saying = all.filter((schema) => !saysOnly(schema, true));
-    return (saying.length === 0 ? all.slice(0, 1) : saying).map((schema) => ({ schema, group: inner, counted }));
+    const saying = all.filter((schema) => !isBooleanSchema(schema, true));
+    return (saying.length === 0 ? all.slice(0, 1) : saying).map((schema) => ({
+      schema,
+      producerId: inner,
+      isExclusiveBranch: counted,
+    }));
   });
 }
 
 /** Adds properties until there are enough, by one more name of each class as long as one of them may be there. */
-function fill(
+function padToMinProperties(
   out: Record<string, unknown>,
-  wanted: Wanted,
-  way: Way,
-  declared: ReadonlyMap<number, Declared>,
+  wanted: ObjectPlan,
+  way: Disjunct,
+  declared: ReadonlyMap<number, DeclaredNames>,
   solver: Solver,
-): Found {
+): SearchResult {
   if (wanted.low > MOST_FILLED) return { kind: 'undecided', why: 'minProperties' };
   const tried = new Set([...Object.keys(out), ...wanted.absent]);
-  let failed: Found = NOT_FOUND;
+  let failed: SearchResult = EMPTY;
   let size = Object.keys(out).length;
   const enough = (): boolean => size >= wanted.low;
   const keep = (name: string, value: unknown): void => {
@@ -253,7 +278,7 @@ function fill(
   for (let added = true; added && !enough(); ) {
     added = false;
     solver.count();
-    const names = candidates(way, NO_KEYWORDS, declared, tried);
+    const names = candidateNames(way, EMPTY_KEYWORDS, declared, tried);
     for (const name of names?.filter((n) => !tried.has(n)) ?? []) {
       if (enough()) break;
       tried.add(name);
@@ -261,13 +286,13 @@ function fill(
       const needy = way.pos.some(({ k }) => k.dependentRequired.has(name));
       const found = needy
         ? UNFILLED
-        : solver.solve({ pos: valueLiterals(name, way, new Map()), neg: [], at: below(way.at ?? '', name) });
-      if (found.kind !== 'witness') failed = better(failed, found);
+        : solver.solve({ pos: valueLiterals(name, way, new Map()), neg: [], at: appendPointer(way.at ?? '', name) });
+      if (found.kind !== 'witness') failed = joinResults(failed, found);
       else {
         keep(name, found.value);
         added = true;
         // What holds of one name holds of all that nothing tells apart from it.
-        for (const more of needy ? [] : numbered(name, way)) {
+        for (const more of needy ? [] : similarNames(name, way)) {
           if (enough() || tried.has(more) || !allowed(more, way, declared)) break;
           tried.add(more);
           keep(more, found.value);
@@ -280,21 +305,21 @@ function fill(
 }
 
 /** The name with numbers behind it, in digits or in letters, as long as the same is said of them. */
-function* numbered(name: string, { pos }: Way): Generator<string> {
+function* similarNames(name: string, { pos }: Disjunct): Generator<string> {
   const isDeclared = (n: string): boolean => pos.some(({ k }) => k.properties.has(n) || k.dependentRequired.has(n));
   const patterns = [...new Set(pos.flatMap(({ k }) => [...k.patternProperties.keys()]))];
   if (isDeclared(name)) return;
   for (const inLetters of [false, true]) {
     for (let i = 2; ; i++) {
-      const more = name + (inLetters ? letters(i) : i);
+      const more = name + (inLetters ? toLetters(i) : i);
       if (isDeclared(more) || patterns.some((p) => matchesPattern(p, more) !== matchesPattern(p, name))) break;
       yield more;
     }
   }
 }
 
-function letters(count: number): string {
-  return count < 26 ? String.fromCharCode(97 + count) : letters(Math.floor(count / 26) - 1) + letters(count % 26);
+function toLetters(count: number): string {
+  return count < 26 ? String.fromCharCode(97 + count) : toLetters(Math.floor(count / 26) - 1) + toLetters(count % 26);
 }
 
-const UNFILLED: Found = { kind: 'undecided', why: 'minProperties' };
+const UNFILLED: SearchResult = { kind: 'undecided', why: 'minProperties' };

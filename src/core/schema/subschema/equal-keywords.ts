@@ -1,10 +1,14 @@
 /** Keywords that one side says to the letter as the other does, the schemas in them text-equal. */
 import { isMapping } from '../../base/json.ts';
-import { sameText } from '../equality/equal-pairs.ts';
+import { isTextEqual } from '../equality/equal-pairs.ts';
 import type { Keywords, Schema } from '../model/schema.ts';
 
 /** One part of the sender says the same of all of these, to the letter. */
-export function sameTogether({ sent }: { readonly sent: readonly Keywords[] }, b: Keywords, keys: readonly PartKey[]): boolean {
+export function hasEqualKeywords(
+  { sent }: { readonly sent: readonly Keywords[] },
+  b: Keywords,
+  keys: readonly PartKey[],
+): boolean {
   return sent.some((k) => keys.every((key) => sameValue(k[key], b[key])));
 }
 
@@ -28,7 +32,7 @@ type PartKey =
   | 'prefixItems';
 
 /** The sender says the same here, to the letter. */
-export function samePart({ sent }: { readonly sent: readonly Keywords[] }, b: Keywords, key: PartKey): boolean {
+export function hasEqualKeyword({ sent }: { readonly sent: readonly Keywords[] }, b: Keywords, key: PartKey): boolean {
   if (says(b, key)) return sent.some((k) => sameValue(k[key], b[key]));
   return true;
 }
@@ -43,7 +47,7 @@ function sameValue(x: Keywords[PartKey], y: Keywords[PartKey]): boolean {
   if (x instanceof Map && y instanceof Map)
     return x.size === y.size && [...x].every(([name, v]) => y.has(name) && sameValue(v as never, y.get(name) as never));
   if (Array.isArray(x) && Array.isArray(y)) return x.length === y.length && x.every((v, i) => sameValue(v, y[i]));
-  if (isSchema(x) && isSchema(y)) return sameText(x, y);
+  if (isSchema(x) && isSchema(y)) return isTextEqual(x, y);
   return x === y && typeof x !== 'object';
 }
 

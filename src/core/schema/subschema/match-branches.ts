@@ -1,11 +1,11 @@
 /** Which forms of one union are held against which of another. */
 
-import { sameText } from '../equality/equal-pairs.ts';
-import { type Schema, target } from '../model/schema.ts';
+import { isTextEqual } from '../equality/equal-pairs.ts';
+import { dereference, type Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';
-import { declaredBy } from '../normalise/declared-names.ts';
-import { apart } from '../normalise/disjoint.ts';
-import { partsOf, sameForm, unionOf } from '../normalise/union-view.ts';
+import { declaredNamesOf } from '../normalise/declared-names.ts';
+import { isObviouslyDisjoint } from '../normalise/disjoint.ts';
+import { asConjunction, asUnion, isSameBranchText } from '../normalise/union-view.ts';
 
 export interface FormPair {
   readonly a: Schema;
@@ -18,7 +18,7 @@ export interface FormPair {
  * nothing to tell of single forms where all became none. `asSent` is what a sender means
  * by a form. O(forms of both), plus what it takes to tell them apart.
  */
-export function pairedForms(
+export function matchBranches(
   sent: readonly Schema[],
   taken: readonly Schema[],
   whole: Schema,
@@ -29,47 +29,47 @@ export function pairedForms(
   named.delete(undefined);
   const byName = sent.map((form) => named.get(nameOf(form)));
   const left = taken.map((form) => (byName.includes(form) ? undefined : form));
-  const union = unionOf(whole) === undefined ? partsOf(whole)?.find((p) => unionOf(p)?.forms === taken) : whole;
+  const union = asUnion(whole) === undefined ? asConjunction(whole)?.find((p) => asUnion(p)?.forms === taken) : whole;
   const alike = sent.map((form, i) => byName[i] ?? sameAs(form, left[i], left, side));
   // What stayed as it was became nothing else besides.
   const changed = left.map((form) => (form !== undefined && alike.includes(form) ? undefined : form));
-  const became = sent.map((form, i) => alike[i] ?? akin(form, changed[i], changed, side));
+  const successor = sent.map((form, i) => alike[i] ?? mostSimilar(form, changed[i], changed, side));
   // Unions that have nothing in common are one change.
-  if (became.every((b) => b === undefined)) return [];
+  if (successor.every((b) => b === undefined)) return [];
   return sent.flatMap((form, i): readonly FormPair[] => {
-    const b = became[i] ?? union;
-    return b === undefined ? [] : [{ a: sameForm(form, b) ? form : asSent(form, became[i] !== undefined), b }];
+    const b = successor[i] ?? union;
+    return b === undefined ? [] : [{ a: isSameBranchText(form, b) ? form : asSent(form, successor[i] !== undefined), b }];
   });
 }
 
 /** The name of a component, where a form is a reference to one. */
 function nameOf(form: Schema): string | undefined {
-  const at = target(form);
+  const at = dereference(form);
   return at === form ? undefined : at.place.pointer;
 }
 
 type Left = readonly (Schema | undefined)[];
 
 function sameAs(form: Schema, same: Schema | undefined, left: Left, side: Side): Schema | undefined {
-  if (same !== undefined && sameText(form, same)) return same;
-  return left.find((t) => t !== undefined && !apart(form, t, side) && sameText(form, t));
+  if (same !== undefined && isTextEqual(form, same)) return same;
+  return left.find((t) => t !== undefined && !isObviouslyDisjoint(form, t, side) && isTextEqual(form, t));
 }
 
-function akin(form: Schema, same: Schema | undefined, left: Left, side: Side): Schema | undefined {
-  const could = left.filter((t): t is Schema => t !== undefined && !apart(form, t, side));
-  const kin = could.map((t) => kinship(form, t));
+function mostSimilar(form: Schema, same: Schema | undefined, left: Left, side: Side): Schema | undefined {
+  const could = left.filter((t): t is Schema => t !== undefined && !isObviouslyDisjoint(form, t, side));
+  const kin = could.map((t) => similarity(form, t));
   const most = Math.max(0, ...kin);
-  if (most < AKIN) return undefined;
+  if (most < MIN_SIMILARITY) return undefined;
   const best = could.filter((_, i) => kin[i] === most);
   return best.length === 1 ? best[0] : best.find((t) => t === same);
 }
 
 /** The least kinship of two forms that may be the same one: half of their names. */
-const AKIN = 1;
+const MIN_SIMILARITY = 1;
 
 /** How much two forms declare together: 2 where all names are the same, and a little more where they require the same. */
-function kinship(a: Schema, b: Schema): number {
-  const [x, y] = [declaredBy(a), declaredBy(b)];
+function similarity(a: Schema, b: Schema): number {
+  const [x, y] = [declaredNamesOf(a), declaredNamesOf(b)];
   const [needsX, needsY] = [requiredOf(a), requiredOf(b)];
   let both = 0;
   for (const name of x.names) if (y.names.has(name)) both += 1;
@@ -79,6 +79,6 @@ function kinship(a: Schema, b: Schema): number {
 }
 
 function requiredOf(schema: Schema): ReadonlySet<string> {
-  const k = target(schema).keywords();
+  const k = dereference(schema).keywords();
   return new Set(typeof k === 'boolean' ? [] : k.required);
 }

@@ -1,11 +1,11 @@
 /** What a sender means by one form of a union, as a schema of its own. */
 
-import { eitherOf } from '../model/derived-union.ts';
-import { type Keywords, NO_KEYWORDS, type Schema, standsAlone } from '../model/schema.ts';
+import { joinSchemas } from '../model/derived-union.ts';
+import { EMPTY_KEYWORDS, hasNoInPlaceApplicators, type Keywords, type Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';
-import { type Declared, declaredNames } from '../normalise/declared-names.ts';
-import { excluded, sentBeside } from '../normalise/sibling-branches.ts';
-import { partsOf, saysNoMore, unionOf } from '../normalise/union-view.ts';
+import { collectDeclaredNames, type DeclaredNames } from '../normalise/declared-names.ts';
+import { branchesToExclude, otherBranchNames } from '../normalise/sibling-branches.ts';
+import { asConjunction, asUnion, hasOnlyKeywords } from '../normalise/union-view.ts';
 
 /** By the form, then by what it stands in, the side, and the names beside it. */
 const made = new WeakMap<Schema, { readonly within: object; readonly key: string; readonly form: Schema }[]>();
@@ -14,32 +14,40 @@ const made = new WeakMap<Schema, { readonly within: object; readonly key: string
  * A form of an `anyOf` together with what its schema says besides and with what its other forms declare; the form itself
  * where that is no more than types. Found once. Undefined where a form says nothing by itself.
  */
-export function anyForm(schema: Schema, forms: readonly Schema[], side: Side): ((form: Schema) => Schema) | undefined {
-  const alone = unionOf(schema);
+export function producerBranchOfAnyOf(
+  schema: Schema,
+  forms: readonly Schema[],
+  side: Side,
+): ((form: Schema) => Schema) | undefined {
+  const alone = asUnion(schema);
   const own = alone?.declaring === undefined ? [] : [alone.declaring];
-  const parts = alone === undefined ? partsOf(schema) : own;
+  const parts = alone === undefined ? asConjunction(schema) : own;
   if (parts === undefined) return undefined;
-  const beside = parts.filter((p) => unionOf(p)?.forms !== forms && !saysTypes(p));
-  const declared = declaredNames(beside);
+  const beside = parts.filter((p) => asUnion(p)?.forms !== forms && !saysTypes(p));
+  const declared = collectDeclaredNames(beside);
   return (form) => {
-    const all = [...beside, form, ...sentBeside(form, forms, side, declared)];
-    return all.length === 1 ? form : kept(form, schema, side, { ...NO_KEYWORDS, allOf: all });
+    const all = [...beside, form, ...otherBranchNames(form, forms, side, declared)];
+    return all.length === 1 ? form : cachedBranch(form, schema, side, { ...EMPTY_KEYWORDS, allOf: all });
   };
 }
 
 /** A form of a `oneOf` without what could be another, each closed; itself where plainly nothing could. Found once. */
-export function oneForm(forms: readonly Schema[], beside: Declared, side: Side): (form: Schema, became: boolean) => Schema {
-  const { names, patterns, open } = beside;
-  const key = JSON.stringify([side, open, [...names].sort(), [...patterns].sort()]);
+export function producerBranchOfOneOf(
+  forms: readonly Schema[],
+  beside: DeclaredNames,
+  side: Side,
+): (form: Schema, became: boolean) => Schema {
+  const { names, patterns, allowsOthers } = beside;
+  const key = JSON.stringify([side, allowsOthers, [...names].sort(), [...patterns].sort()]);
   return (form, became) => {
     if (became) return form;
-    const [other, ...more] = excluded(form, forms, 'sent', beside, side);
+    const [other, ...more] = branchesToExclude(form, forms, 'producer', beside, side);
     if (other === undefined) return form;
-    return kept(form, forms, key, { ...NO_KEYWORDS, allOf: [form], not: eitherOf(other, more) });
+    return cachedBranch(form, forms, key, { ...EMPTY_KEYWORDS, allOf: [form], not: joinSchemas(other, more) });
   };
 }
 
-function kept(form: Schema, within: object, key: string, keywords: Keywords): Schema {
+function cachedBranch(form: Schema, within: object, key: string, keywords: Keywords): Schema {
   const row = made.get(form) ?? [];
   const known = row.find((m) => m.within === within && m.key === key);
   if (known !== undefined) return known.form;
@@ -51,14 +59,14 @@ function kept(form: Schema, within: object, key: string, keywords: Keywords): Sc
 
 function saysTypes(schema: Schema): boolean {
   const k = schema.keywords();
-  return typeof k !== 'boolean' && saysNoMore(k, ['types']);
+  return typeof k !== 'boolean' && hasOnlyKeywords(k, ['types']);
 }
 
 /** The forms of every `oneOf` that speaks of the same value. */
-export function formsWithin(sent: readonly Keywords[]): readonly Schema[] {
+export function nestedOneOfBranches(sent: readonly Keywords[]): readonly Schema[] {
   const out: Schema[] = [];
   const inner = (k: Keywords): readonly (Schema | undefined)[] =>
-    standsAlone(k)
+    hasNoInPlaceApplicators(k)
       ? []
       : [k.ref, ...k.allOf, ...(k.anyOf ?? []), ...(k.oneOf ?? []), k.if, k.then, k.else, ...k.dependentSchemas.values()];
   const seen = new Set<Schema | undefined>(sent.flatMap(inner));

@@ -1,24 +1,24 @@
 /** The ways from one failing pair to those that it rests on, the nearest first, found as far as somebody asks. */
 import type { Schema } from '../model/schema.ts';
-import type { Pair, Reached, Spot } from './pair.ts';
+import type { FailurePath, PairNode, PathNode } from './pair.ts';
 
-export class Reach<T> {
+export class ShortestPaths<T> {
   /** How each was reached. */
-  private readonly came: Map<Spot<T>, { readonly from: Spot<T>; readonly pointer: string } | undefined>;
-  private readonly queue: Spot<T>[];
+  private readonly predecessors: Map<PathNode<T>, { readonly from: PathNode<T>; readonly pointer: string } | undefined>;
+  private readonly queue: PathNode<T>[];
   /** So many of the queue were gone on from. */
   private at = 0;
-  private readonly pairAt: (a: Schema, b: Schema) => Pair<T>;
+  private readonly pairAt: (a: Schema, b: Schema) => PairNode<T>;
 
-  constructor(root: Pair<T>, pairAt: (a: Schema, b: Schema) => Pair<T>) {
+  constructor(root: PairNode<T>, pairAt: (a: Schema, b: Schema) => PairNode<T>) {
     const first = root.twin ?? root;
-    this.came = new Map([[first, undefined]]);
+    this.predecessors = new Map([[first, undefined]]);
     this.queue = [first];
     this.pairAt = pairAt;
   }
 
   /** Until somebody has enough. */
-  goOn(enough: (seen: Spot<T>) => boolean): void {
+  advanceUntil(enough: (seen: PathNode<T>) => boolean): void {
     for (;;) {
       const from = this.queue[this.at];
       if (from === undefined) return;
@@ -29,13 +29,13 @@ export class Reach<T> {
   }
 
   /** The shortest way to a pair; undefined where none leads there. */
-  wayTo(pair: Pair<T>): Reached<T> | undefined {
+  pathTo(pair: PairNode<T>): FailurePath<T> | undefined {
     const spot = pair.twin ?? pair;
-    if (!this.came.has(spot)) this.goOn(() => this.came.has(spot));
-    if (!this.came.has(spot)) return undefined;
-    const path: Spot<T>[] = [pair];
+    if (!this.predecessors.has(spot)) this.advanceUntil(() => this.predecessors.has(spot));
+    if (!this.predecessors.has(spot)) return undefined;
+    const path: PathNode<T>[] = [pair];
     const pointers: string[] = [];
-    for (let at = this.came.get(spot); at !== undefined; at = this.came.get(at.from)) {
+    for (let at = this.predecessors.get(spot); at !== undefined; at = this.predecessors.get(at.from)) {
       pointers.push(at.pointer);
       path.push(at.from);
     }
@@ -44,23 +44,23 @@ export class Reach<T> {
     return { pair, path, pointers, pointer: pointers.join('') };
   }
 
-  private meet(to: Spot<T>, from: Spot<T>, pointer: string): void {
-    if (this.came.has(to)) return;
-    this.came.set(to, { from, pointer });
+  private visit(to: PathNode<T>, from: PathNode<T>, pointer: string): void {
+    if (this.predecessors.has(to)) return;
+    this.predecessors.set(to, { from, pointer });
     this.queue.push(to);
   }
 
-  private expand(from: Spot<T>): void {
-    if ('flaw' in from) {
-      for (const { pointer, to } of from.steps) {
-        if (to.fails) this.meet(to.twin ?? to, from, pointer);
+  private expand(from: PathNode<T>): void {
+    if ('localFailure' in from) {
+      for (const { pointer, to } of from.dependencies) {
+        if (to.isRefuted) this.visit(to.twin ?? to, from, pointer);
       }
       return;
     }
-    for (const { pointer, to } of from.parts ?? []) {
+    for (const { pointer, to } of from.differingChildren ?? []) {
       // Those that are alike lead on, whether or not to something that fails.
-      const spot = to.parts === undefined ? this.pairAt(to.a, to.b) : to;
-      if (!('flaw' in spot) || spot.fails) this.meet(spot, from, pointer);
+      const spot = to.differingChildren === undefined ? this.pairAt(to.a, to.b) : to;
+      if (!('localFailure' in spot) || spot.isRefuted) this.visit(spot, from, pointer);
     }
   }
 }

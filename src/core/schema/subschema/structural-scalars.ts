@@ -1,12 +1,12 @@
 /** What can be seen at once of keywords that hold no schemas. */
 import { sameJson } from '../../base/json.ts';
 import type { Keywords } from '../model/schema.ts';
-import { kindOfValue } from '../search/branches.ts';
+import { jsonTypeOf } from '../search/branches.ts';
 
 function typesIn(k: Keywords, types: NonNullable<Keywords['types']>): boolean {
   const has = (t: (typeof types)[number]): boolean => types.includes(t) || (t === 'integer' && types.includes('number'));
   if (k.types?.every(has) === true) return true;
-  return k.enum?.every((v) => has(kindOfValue(v)) || (Number.isInteger(v) && has('integer'))) === true;
+  return k.enum?.every((v) => has(jsonTypeOf(v)) || (Number.isInteger(v) && has('integer'))) === true;
 }
 
 /** Types, enumerations, bounds, lengths, patterns and counts: each that the taker names is named by the sender, as strict or stricter. */

@@ -1,37 +1,38 @@
 /** What is said beside the forms of a `oneOf`: keywords, from the outside in, that speak of the same value. */
 
 import type { Keywords } from '../model/schema.ts';
-import { type Declared, declaredBeside, type Reader, together } from '../normalise/declared-names.ts';
+import type { MessageEnd } from '../model/side.ts';
+import { type DeclaredNames, joinDeclared, siblingNames } from '../normalise/declared-names.ts';
 
 let last = 0;
 
 /** The same for the same keywords. */
-export class Beside {
+export class Scope {
   readonly id: number;
-  private readonly inner = new WeakMap<Keywords, Beside>();
-  private readonly found: Partial<Record<Reader, Declared>> = {};
+  private readonly inner = new WeakMap<Keywords, Scope>();
+  private readonly found: Partial<Record<MessageEnd, DeclaredNames>> = {};
 
   constructor(
-    private readonly outer?: Beside,
+    private readonly outer?: Scope,
     private readonly k?: Keywords,
   ) {
     last += 1;
     this.id = last;
   }
 
-  with(k: Keywords): Beside {
-    const made = this.inner.get(k) ?? new Beside(this, k);
+  extend(k: Keywords): Scope {
+    const made = this.inner.get(k) ?? new Scope(this, k);
     this.inner.set(k, made);
     return made;
   }
 
   /** What is declared there. Found once. */
-  declaredTo(reader: Reader): Declared {
-    const outer = this.outer === undefined ? [] : [this.outer.declaredTo(reader)];
-    const found = this.found[reader] ?? together([...outer, declaredBeside(this.k === undefined ? [] : [this.k], reader)]);
-    this.found[reader] = found;
+  namesFor(end: MessageEnd): DeclaredNames {
+    const outer = this.outer === undefined ? [] : [this.outer.namesFor(end)];
+    const found = this.found[end] ?? joinDeclared([...outer, siblingNames(this.k === undefined ? [] : [this.k], end)]);
+    this.found[end] = found;
     return found;
   }
 }
 
-export const NOTHING = new Beside();
+export const EMPTY_SCOPE = new Scope();

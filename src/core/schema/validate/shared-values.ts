@@ -1,10 +1,10 @@
 /** Values that many others hold: what they fit is found once. */
 
-import { type Schema, target } from '../model/schema.ts';
+import { dereference, type Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';
 
 /** A list or an object that is never changed, and part of many values. */
-export interface Shared {
+export interface MemoisedValue {
   /** The schema that it was made for, as a sender on this side sends it, or on either. */
   readonly of: Schema;
   readonly side: Side;
@@ -12,10 +12,10 @@ export interface Shared {
   readonly known: Map<string, Map<Schema, boolean>>;
 }
 
-const shared = new WeakMap<object, Shared>();
+const shared = new WeakMap<object, MemoisedValue>();
 
 /** Undefined for all other values. */
-export function sharedAs(value: object): Shared | undefined {
+export function memoisedValue(value: object): MemoisedValue | undefined {
   return shared.get(value);
 }
 
@@ -23,7 +23,7 @@ export function sharedAs(value: object): Shared | undefined {
  * A list or an object that is never changed again, and part of many values; it was made for this schema, whose sender may
  * send it. What it fits is remembered.
  */
-export function share<T extends object>(value: T, of: Schema, side: Side): T {
-  shared.set(value, { of: target(of), side, known: new Map() });
+export function memoise<T extends object>(value: T, of: Schema, side: Side): T {
+  shared.set(value, { of: dereference(of), side, known: new Map() });
   return value;
 }

@@ -1,5 +1,5 @@
 /** What numbers and texts have to be. */
-import { holds } from '../../language/language.ts';
+import { accepts } from '../../language/language.ts';
 import type { Keywords } from '../model/schema.ts';
 import { isMultiple } from '../vocabulary/decimals.ts';
 import { formatLanguage, NUMBER_FORMATS } from '../vocabulary/formats.ts';
@@ -9,7 +9,7 @@ import { matchesPattern } from '../vocabulary/patterns.ts';
 export type ScalarMisfit = readonly [keyword: string, message: string];
 
 /** What keeps a number or a text from these keywords; nothing for other values. */
-export function scalarMisfits(k: Keywords, value: unknown): readonly ScalarMisfit[] {
+export function validateScalar(k: Keywords, value: unknown): readonly ScalarMisfit[] {
   if (typeof value === 'number') return numberMisfits(k, value);
   return typeof value === 'string' ? textMisfits(k, value) : [];
 }
@@ -42,6 +42,6 @@ function textMisfits(k: Keywords, value: string): ScalarMisfit[] {
   if (k.pattern !== undefined && matchesPattern(k.pattern, value) === false)
     out.push(['pattern', `expected text that matches ${k.pattern}${found}`]);
   const language = k.format === undefined ? undefined : formatLanguage(k.format);
-  if (language !== undefined && !holds(language, value)) out.push(['format', `expected ${k.format}${found}`]);
+  if (language !== undefined && !accepts(language, value)) out.push(['format', `expected ${k.format}${found}`]);
   return out;
 }

@@ -1,6 +1,6 @@
 /** `pattern` and `patternProperties`: regular expressions of ECMA-262 with `u`, that may match anywhere in a text. */
 import { languageAhead } from '../../language/ahead.ts';
-import { holds, type Language, languageOf } from '../../language/language.ts';
+import { accepts, type Language, languageOf } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
 import { match } from '../../language/matcher.ts';
 import { parseRegex, parseTree, type RegexFlags } from '../../language/regex.ts';
@@ -10,20 +10,20 @@ const looseLanguages = new Map<string, Language | undefined>();
 
 /** The texts in which a pattern matches; undefined where it is not regular, not valid, or too large. */
 export function patternLanguage(source: string): Language | undefined {
-  return kept(languages, source, {});
+  return cachedLanguage(languages, source, {});
 }
 
 /** At least the texts in which a pattern matches, whatever it says of what stands around. */
-export function looseLanguage(source: string): Language | undefined {
-  return kept(looseLanguages, source, { loose: true });
+export function patternOverapproximation(source: string): Language | undefined {
+  return cachedLanguage(looseLanguages, source, { loose: true });
 }
 
-function kept(known: Map<string, Language | undefined>, source: string, flags: RegexFlags): Language | undefined {
+function cachedLanguage(known: Map<string, Language | undefined>, source: string, flags: RegexFlags): Language | undefined {
   if (!known.has(source)) {
     const made = decide(() => {
       const parsed = parseRegex(source, flags, false);
       if (parsed.ok) return languageOf(parsed.expression);
-      return looksAhead(source) ? languageAhead(parseTree(source)) : undefined;
+      return hasLookahead(source) ? languageAhead(parseTree(source)) : undefined;
     });
     known.set(source, made.decided ? made.value : undefined);
   }
@@ -31,7 +31,7 @@ function kept(known: Map<string, Language | undefined>, source: string, flags: R
 }
 
 /** Is it a pattern at all, which only could not be read as it stands? */
-function looksAhead(source: string): boolean {
+function hasLookahead(source: string): boolean {
   if (!/\(\?[=!]/u.test(source)) return false;
   try {
     parseTree(source);
@@ -44,7 +44,7 @@ function looksAhead(source: string): boolean {
 /** Does the pattern match somewhere in the text? Undefined where nobody can read it, or where that takes too many steps. */
 export function matchesPattern(source: string, text: string): boolean | undefined {
   const language = patternLanguage(source);
-  if (language !== undefined) return holds(language, text);
+  if (language !== undefined) return accepts(language, text);
   const found = match(source, text, { anywhere: true });
   return found === undefined ? undefined : found !== null;
 }

@@ -1,8 +1,8 @@
 /** Names such as people would give. */
-export const FRESH = ['extra', 'other', 'more', 'note', 'x-extra', 'Extra', 'extra1', '7', '_', 'é'];
+export const SAMPLE_NAMES = ['extra', 'other', 'more', 'note', 'x-extra', 'Extra', 'extra1', '7', '_', 'é'];
 
 /** A name that is not declared. */
-export function freeName(names: ReadonlySet<string>): string {
+export function freshName(names: ReadonlySet<string>): string {
   let name = 'extra';
   while (names.has(name)) name += '1';
   return name;

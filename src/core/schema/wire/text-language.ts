@@ -1,9 +1,10 @@
 /** A parameter's schema as a language of the texts that stand for its values on the wire. */
 import { ANY, choice, type Expression, literal, oneOf, optional, repeat, sequence, span } from '../../language/expression.ts';
-import { intersect, type Language, languageOf, nothing, subtract, unite, wordLanguage } from '../../language/language.ts';
+import { intersect, type Language, languageOf, nothing, subtract, union, wordLanguage } from '../../language/language.ts';
 import { type Decided, decide, LimitReached } from '../../language/limits.ts';
 import { integerRange } from '../../paths/integers.ts';
 import type { Keywords, Schema } from '../model/schema.ts';
+import type { MessageEnd } from '../model/side.ts';
 import { formatLanguage } from '../vocabulary/formats.ts';
 import { patternLanguage } from '../vocabulary/patterns.ts';
 
@@ -22,37 +23,39 @@ function ofLength(least: number, most: number): Language {
 
 const ANYTHING = (): Language => ofLength(0, Number.POSITIVE_INFINITY);
 const digit = span('0', '9');
-const WHOLE: Expression = sequence(optional(literal('-')), repeat(digit, 1));
+const INTEGER: Expression = sequence(optional(literal('-')), repeat(digit, 1));
 const exponent = sequence(oneOf([0x45, 0x45, 0x65, 0x65]), optional(oneOf([0x2b, 0x2b, 0x2d, 0x2d])), repeat(digit, 1));
-const NUMBER: Expression = sequence(WHOLE, optional(sequence(literal('.'), repeat(digit, 1))), optional(exponent));
+const NUMBER: Expression = sequence(INTEGER, optional(sequence(literal('.'), repeat(digit, 1))), optional(exponent));
 
 const fraction = sequence(literal('.'), repeat(digit), span('1', '9'));
 /** The shortest form of each (RFC 8259, 6): no zeros in front or at the end, and no minus before nothing. */
-const WRITTEN: Expression = choice(
+const CANONICAL_NUMBER: Expression = choice(
   literal('0'),
   sequence(optional(literal('-')), span('1', '9'), repeat(digit), optional(fraction), optional(exponent)),
   sequence(optional(literal('-')), literal('0'), fraction, optional(exponent)),
 );
 
 /** What a sender writes, or all that a receiver takes: a whole number may have leading zeros, as programs that read numbers allow. */
-export type Wire = 'sent' | 'taken';
 
 interface Writing {
   readonly separator: Separator;
-  readonly wire: Wire;
+  readonly end: MessageEnd;
 }
 
-const known: Readonly<Record<Wire, WeakMap<Schema, Decided<Language>>>> = { sent: new WeakMap(), taken: new WeakMap() };
+const known: Readonly<Record<MessageEnd, WeakMap<Schema, Decided<Language>>>> = {
+  producer: new WeakMap(),
+  consumer: new WeakMap(),
+};
 
 /**
  * The texts of a schema's values. `int32` and `int64` are left aside, because no router knows them. Undecided, with the
  * keyword, where a keyword can't be said of texts.
  */
-export function textsOf(schema: Schema, separator: Separator, wire: Wire = 'taken'): Decided<Language> {
-  const ask = (): Decided<Language> => decide(() => textLanguage(schema, { separator, wire }, new Set()));
+export function languageOfSchema(schema: Schema, separator: Separator, end: MessageEnd = 'consumer'): Decided<Language> {
+  const ask = (): Decided<Language> => decide(() => textLanguage(schema, { separator, end }, new Set()));
   if (separator !== ',') return ask();
-  const found = known[wire].get(schema) ?? ask();
-  known[wire].set(schema, found);
+  const found = known[end].get(schema) ?? ask();
+  known[end].set(schema, found);
   return found;
 }
 
@@ -63,16 +66,16 @@ function textLanguage(schema: Schema, writing: Writing, trail: ReadonlySet<Schem
   const next = new Set([...trail, schema]);
   const sub = (s: Schema): Language => textLanguage(s, writing, next);
   if (k.if !== undefined) throw new LimitReached('"if" is not decided for texts');
-  let out = typed(k, writing, next);
+  let out = languageByType(k, writing, next);
   if (k.enum !== undefined)
-    out = intersect(out, unite(k.enum.map((e) => wordLanguage(typeof e === 'string' ? e : JSON.stringify(e)))));
+    out = intersect(out, union(k.enum.map((e) => wordLanguage(typeof e === 'string' ? e : JSON.stringify(e)))));
   for (const s of [...(k.ref === undefined ? [] : [k.ref]), ...k.allOf]) out = intersect(out, sub(s));
-  for (const some of [k.anyOf, k.oneOf]) if (some !== undefined && some.length > 0) out = intersect(out, unite(some.map(sub)));
-  return k.not === undefined ? out : subtract(out, refused(k, k.not, sub));
+  for (const some of [k.anyOf, k.oneOf]) if (some !== undefined && some.length > 0) out = intersect(out, union(some.map(sub)));
+  return k.not === undefined ? out : subtract(out, languageExcludedBy(k, k.not, sub));
 }
 
 /** The texts that `not` takes away: those of values of the same types, because one text may stand for values of several. */
-function refused(k: Keywords, not: Schema, sub: (s: Schema) => Language): Language {
+function languageExcludedBy(k: Keywords, not: Schema, sub: (s: Schema) => Language): Language {
   const other = not.keywords();
   if (typeof other === 'boolean') return sub(not);
   const { types } = k;
@@ -85,22 +88,27 @@ function refused(k: Keywords, not: Schema, sub: (s: Schema) => Language): Langua
     types === undefined ? other.types === undefined : types.length === 1 && (other.types ?? types).includes(types[0] as never);
   if (!alike) throw new LimitReached('"not" is not decided for texts');
   return other.types === undefined && other.enum === undefined && types !== undefined
-    ? typedAs(other, types, sub, not)
+    ? sameTypedLanguage(other, types, sub, not)
     : sub(not);
 }
 
-function typedAs(other: Keywords, types: NonNullable<Keywords['types']>, sub: (s: Schema) => Language, not: Schema): Language {
+function sameTypedLanguage(
+  other: Keywords,
+  types: NonNullable<Keywords['types']>,
+  sub: (s: Schema) => Language,
+  not: Schema,
+): Language {
   const keywords: Keywords = { ...other, types };
   return sub({ place: not.place, raw: undefined, keywords: () => keywords });
 }
 
 /** By the types that are named; a schema that names none says what its other keywords say. */
-function typed(k: Keywords, writing: Writing, trail: ReadonlySet<Schema>): Language {
+function languageByType(k: Keywords, writing: Writing, trail: ReadonlySet<Schema>): Language {
   if (k.types === undefined) {
     const says = k.pattern ?? k.format ?? k.minLength ?? k.maxLength;
     return says === undefined ? ANYTHING() : strings(k);
   }
-  return unite(
+  return union(
     k.types.map((type) => {
       switch (type) {
         case 'integer':
@@ -108,12 +116,12 @@ function typed(k: Keywords, writing: Writing, trail: ReadonlySet<Schema>): Langu
         case 'number':
           return written(numbers(k), writing);
         case 'boolean':
-          return unite([wordLanguage('true'), wordLanguage('false')]);
+          return union([wordLanguage('true'), wordLanguage('false')]);
         case 'string':
           return strings(k);
         case 'null':
           // Nothing at all, or the word; the standard leaves it open (OpenAPI 3.1, 4.8.12.3).
-          return unite([wordLanguage(''), wordLanguage('null')]);
+          return union([wordLanguage(''), wordLanguage('null')]);
         case 'array':
           return lists(k, writing, trail);
         default:
@@ -147,12 +155,12 @@ function integers(k: Keywords): Language {
     k.exclusiveMaximum === undefined ? Infinity : Math.ceil(k.exclusiveMaximum) - 1,
   );
   if (low > high) return nothing();
-  if (low === -Infinity && high === Infinity) return languageOf(WHOLE);
+  if (low === -Infinity && high === Infinity) return languageOf(INTEGER);
   return languageOf(integerRange(low === -Infinity ? undefined : BigInt(low), high === Infinity ? undefined : BigInt(high)));
 }
 
-function written(numbers: Language, { wire }: Writing): Language {
-  return wire === 'sent' ? intersect(numbers, languageOf(WRITTEN)) : numbers;
+function written(numbers: Language, { end }: Writing): Language {
+  return end === 'producer' ? intersect(numbers, languageOf(CANONICAL_NUMBER)) : numbers;
 }
 
 function numbers(k: Keywords): Language {
@@ -181,10 +189,10 @@ function withoutCharacter(code: number): readonly number[] {
 }
 
 /** What a schema says of a text, in words: `integer from 1 to 99`, `one of "open", "closed"`. */
-export function textsInWords(schema: Schema): string {
+export function describeSchemaText(schema: Schema): string {
   const k = schema.keywords();
   if (typeof k === 'boolean') return k ? 'any text' : 'nothing';
-  if (k.ref !== undefined) return textsInWords(k.ref);
+  if (k.ref !== undefined) return describeSchemaText(k.ref);
   if (k.enum !== undefined)
     return k.enum.length === 1
       ? JSON.stringify(k.enum[0])
