@@ -69,24 +69,11 @@ export default class Rehearse extends GateCommand {
       ]);
     const plans = services.map((service) => engine.planOf(service, methods, flags.facts));
     const requests = plans.flatMap((p) => p.requests);
-    let isStopped = false;
-    const stop = (): void => {
-      isStopped = true;
-    };
-    process.once('SIGINT', stop);
-    const answers = await engine.sendAll(
-      requests,
-      {
-        origin,
-        concurrency: flags.concurrency,
-        timeout: flags.timeout,
-        rate: flags.rate,
-        headers: headersOf(flags.header ?? []),
-      },
-      progressOf(requests.length),
-      () => isStopped,
+    const { concurrency, timeout, rate } = flags;
+    const sending = { origin, concurrency, timeout, rate, headers: headersOf(flags.header ?? []) };
+    const { answers, isStopped } = await untilInterrupted((stopped) =>
+      engine.sendAll(requests, sending, progressOf(requests.length), stopped),
     );
-    process.removeListener('SIGINT', stop);
     const failed = answers.find((a) => a !== undefined && 'failed' in a);
     if (failed !== undefined && 'failed' in failed && answers.every((a) => a === undefined || 'failed' in a))
       fail('', `${origin} gave no answer: ${failed.failed}`);
@@ -160,4 +147,20 @@ function progressOf(of: number): (done: number) => void {
     const left = Math.ceil((((Date.now() - start) / done) * (of - done)) / 1000);
     stderr.write(done < of ? `\r${done} of ${of} requests, ${left} s left   ` : '\r\u001b[K');
   };
+}
+
+/** Runs until it ends or Ctrl-C asks it to; what is known by then is kept. */
+async function untilInterrupted<T>(
+  run: (stopped: () => boolean) => Promise<T>,
+): Promise<{ readonly answers: T; readonly isStopped: boolean }> {
+  let isStopped = false;
+  const stop = (): void => {
+    isStopped = true;
+  };
+  process.once('SIGINT', stop);
+  try {
+    return { answers: await run(() => isStopped), isStopped };
+  } finally {
+    process.removeListener('SIGINT', stop);
+  }
 }

@@ -34,9 +34,52 @@ export interface Sources {
 
 /** Files are named relative to `cwd`. */
 export function openSources(cwd: string, reach: Reach = {}): Sources {
-  const boundary = boundaryOf(cwd, reach);
+  const files = newFiles(cwd, reach);
   const loaded = new Map<string, Source>();
   const texts = new Map<string, string>();
+  const add = (file: string, text: string): Source => {
+    const source = parseSource(file, text);
+    loaded.set(file, source);
+    return source;
+  };
+  const load = (file: string): Source => loaded.get(file) ?? add(file, files.read(file));
+  return {
+    ...files,
+    load,
+    text: (file) => {
+      const known = texts.get(file) ?? loaded.get(file)?.text ?? files.read(file);
+      texts.set(file, known);
+      return known;
+    },
+    names: () => [...new Set([...loaded.keys(), ...texts.keys()])],
+    has: (file) => loaded.has(file),
+    add: (file, text) => add(file, text.replace(/^\ufeff/u, '')),
+    positions: (places) => positionsIn(loaded, places),
+  };
+}
+
+function positionsIn(loaded: ReadonlyMap<string, Source>, places: Iterable<Place>): (place: Place) => Position | undefined {
+  const byFile = new Map<string, Set<string>>();
+  for (const { file, pointer, line } of places)
+    if (line === undefined) byFile.set(file, (byFile.get(file) ?? new Set()).add(pointer));
+  const found = new Map(
+    [...byFile].map(([file, pointers]) => {
+      const source = loaded.get(file);
+      return [file, source === undefined ? new Map<string, Position>() : locate(source, pointers)];
+    }),
+  );
+  return ({ file, pointer, line, column = 1 }) => (line === undefined ? found.get(file)?.get(pointer) : { line, column });
+}
+
+/** What of a folder is never looked at for a pattern. */
+const GLOB = { onlyFiles: true, dot: false, followSymbolicLinks: false, ignore: ['**/node_modules/**'] };
+
+/** The files of the folder and of commits, within what may be read. */
+function newFiles(
+  cwd: string,
+  reach: Reach,
+): Pick<Sources, 'exists' | 'filesIn' | 'fitting' | 'addRevision'> & { readonly read: (file: string) => string } {
+  const boundary = boundaryOf(cwd, reach);
   const revisions = new Map<string, string>();
   /** The commit and path of a name that stands for a file of a revision. */
   const inRevision = (file: string): { readonly commit: string; readonly path: string; readonly prefix: string } | undefined => {
@@ -48,89 +91,42 @@ export function openSources(cwd: string, reach: Reach = {}): Sources {
     boundary.guard(file);
     return resolve(cwd, file);
   };
-  const read = (file: string): string => {
-    const at = inRevision(file);
-    return at === undefined ? readText(file, pathOf(file)) : blobText(file, at.commit, at.path);
-  };
-  const load = (file: string): Source => {
-    const known = loaded.get(file);
-    if (known !== undefined) return known;
-    const source = parseSource(file, read(file));
-    loaded.set(file, source);
-    return source;
-  };
-  const filesIn = (folder: string): readonly string[] | undefined => {
-    const at = inRevision(folder);
-    if (at !== undefined) {
-      const files = isInCommit(at.commit, at.path) ? filesOfCommit(at.commit, at.path) : [];
-      return files.length === 0 || files.includes(at.path) ? undefined : files.map((f) => f.slice(at.path.length + 1));
-    }
-    const path = pathOf(folder);
-    if (statSync(path, { throwIfNoEntry: false })?.isDirectory() !== true) return undefined;
-    return globSync('**/*', {
-      cwd: path,
-      onlyFiles: true,
-      dot: false,
-      followSymbolicLinks: false,
-      ignore: ['**/node_modules/**'],
-    }).sort();
-  };
   return {
-    load,
-    filesIn,
+    read: (file) => {
+      const at = inRevision(file);
+      return at === undefined ? readText(file, pathOf(file)) : blobText(file, at.commit, at.path);
+    },
+    filesIn: (folder) => {
+      const at = inRevision(folder);
+      if (at !== undefined) {
+        const files = isInCommit(at.commit, at.path) ? filesOfCommit(at.commit, at.path) : [];
+        return files.length === 0 || files.includes(at.path) ? undefined : files.map((f) => f.slice(at.path.length + 1));
+      }
+      const path = pathOf(folder);
+      if (statSync(path, { throwIfNoEntry: false })?.isDirectory() !== true) return undefined;
+      return globSync('**/*', { ...GLOB, cwd: path }).sort();
+    },
     fitting: (glob) => {
       const at = inRevision(glob);
-      if (at === undefined) {
-        // Nothing outside is even listed.
-        const folder = glob.replace(/[^/]*[*?{[(!].*$/u, '');
-        boundary.guard(folder === '' ? '.' : folder);
-        if (glob.slice(folder.length).includes('..'))
-          fail(glob, 'behind its first sign a glob does not go up; name the folder before it');
-        return globSync(glob, {
-          cwd,
-          onlyFiles: true,
-          dot: false,
-          followSymbolicLinks: false,
-          ignore: ['**/node_modules/**'],
-        }).sort();
+      if (at !== undefined) {
+        const fits = picomatch(at.path);
+        return filesOfCommit(at.commit, '').flatMap((f) => (fits(f) ? [at.prefix + f] : []));
       }
-      const fits = picomatch(at.path);
-      return filesOfCommit(at.commit, '')
-        .filter((f) => fits(f))
-        .map((f) => at.prefix + f);
+      // Nothing outside is even listed.
+      const folder = glob.replace(/[^/]*[*?{[(!].*$/u, '');
+      boundary.guard(folder === '' ? '.' : folder);
+      if (glob.slice(folder.length).includes('..'))
+        fail(glob, 'behind its first sign a glob does not go up; name the folder before it');
+      return globSync(glob, { ...GLOB, cwd }).sort();
     },
     addRevision: (prefix, commit) => {
       revisions.set(prefix, commit);
-    },
-    text: (file) => {
-      const known = texts.get(file) ?? loaded.get(file)?.text ?? read(file);
-      texts.set(file, known);
-      return known;
-    },
-    names: () => [...new Set([...loaded.keys(), ...texts.keys()])],
-    has: (file) => loaded.has(file),
-    add: (file, text) => {
-      const source = parseSource(file, text.replace(/^\ufeff/u, ''));
-      loaded.set(file, source);
-      return source;
     },
     // Of what lies outside nobody is told whether it exists: reading it says why not.
     exists: (file) => {
       const at = inRevision(file);
       if (at !== undefined) return isInCommit(at.commit, at.path);
       return !boundary.isInside(file) || existsSync(resolve(cwd, file));
-    },
-    positions: (places) => {
-      const byFile = new Map<string, Set<string>>();
-      for (const { file, pointer, line } of places)
-        if (line === undefined) byFile.set(file, (byFile.get(file) ?? new Set()).add(pointer));
-      const found = new Map(
-        [...byFile].map(([file, pointers]) => [
-          file,
-          loaded.has(file) ? locate(load(file), pointers) : new Map<string, Position>(),
-        ]),
-      );
-      return ({ file, pointer, line, column = 1 }) => (line === undefined ? found.get(file)?.get(pointer) : { line, column });
     },
   };
 }

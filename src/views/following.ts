@@ -94,51 +94,58 @@ function routeJson({ route }: RouteShape, locate: Locate): object {
 /** What becomes of the request, the answer first. */
 export function followingText({ following: f, near, judged }: Followed, locate: Locate, terminal: Terminal): string {
   const { paint } = terminal;
-  const label = (name: string): string => `  ${paint.dim(name.padEnd(13))}`;
-  const line = (name: string, text: string): string => wrap(text, terminal, label(name), ' '.repeat(15));
-  const lines = [wrap(headline(f, judged, terminal), terminal)];
-  for (const c of (judged?.complaints ?? []).filter((c) => f.status === null || c.status !== f.status)) {
-    const where = c.pointer === '' ? '' : ` at ${c.pointer}`;
-    const end =
-      c.status === null ? paint.dim('ignored') : paint.red(String(c.status === 415 ? 415 : (judged?.status ?? c.status)));
-    lines.push(line(c.in === 'body' ? 'body' : c.in, `${c.message}${where}: ${end}`));
-  }
-  if (f.leaf !== undefined) {
-    const { route } = f.leaf;
-    lines.push(
-      line(
-        'route',
-        `${routeTitle(route)}  ${paint.cyan(placeText({ file: route.place.file, line: undefined, column: undefined, ...locate(route.place) }))}`,
-      ),
-    );
-    if (route.name !== undefined) lines.push(line('name', route.name));
-    for (const [name, { text, type }] of f.parameters)
-      lines.push(line('parameter', `${name} = ${paint.green(JSON.stringify(text))}  ${paint.dim(type)}`));
-  }
+  const rows: (readonly [name: string, text: string])[] = [
+    ...complaintRows(f, judged, terminal),
+    ...(f.leaf === undefined ? [] : routeRows(f, f.leaf, locate, terminal)),
+  ];
   if (f.version?.kind === 'version')
-    lines.push(
-      line('version', f.version.byDefault ? `${f.version.id}, by default (versioning: in elm-gate.yaml)` : f.version.id),
-    );
-  if (f.responseType !== undefined)
-    lines.push(
-      line(
-        'answers',
-        f.responseType.byDefault ? `${f.responseType.type}, the first declared, because no Accept was sent` : f.responseType.type,
-      ),
-    );
-  for (const n of near) {
-    lines.push(
-      line('nearest', `${n.message}; ${paint.green(`${f.request.method} ${n.target}`)} is handled by ${n.route.handler}`),
-    );
+    rows.push(['version', f.version.byDefault ? `${f.version.id}, by default (versioning: in elm-gate.yaml)` : f.version.id]);
+  if (f.responseType !== undefined) {
+    const { type, byDefault } = f.responseType;
+    rows.push(['answers', byDefault ? `${type}, the first declared, because no Accept was sent` : type]);
   }
-  for (const note of notesOf(f.request)) lines.push(line('Accept', note));
-  if (f.allow !== null) lines.push(line('Allow', f.allow.join(', ')));
+  for (const n of near)
+    rows.push(['nearest', `${n.message}; ${paint.green(`${f.request.method} ${n.target}`)} is handled by ${n.route.handler}`]);
+  for (const note of notesOf(f.request)) rows.push(['Accept', note]);
+  if (f.allow !== null) rows.push(['Allow', f.allow.join(', ')]);
   for (const { leaf, why } of f.alsoMatched.slice(0, 5))
-    lines.push(line('also matched', `${routeTitle(leaf.route)} -> ${leaf.route.handler}, ${why}`));
-  if (f.alsoMatched.length > 5) lines.push(line('', `and ${f.alsoMatched.length - 5} more`));
+    rows.push(['also matched', `${routeTitle(leaf.route)} -> ${leaf.route.handler}, ${why}`]);
+  if (f.alsoMatched.length > 5) rows.push(['', `and ${f.alsoMatched.length - 5} more`]);
   for (const r of f.restsOn.filter((x) => x.assumed))
-    lines.push(line('assumed', `${r.fact}: ${r.value} (set it under router: in the table)`));
-  return `${lines.join('\n')}\n`;
+    rows.push(['assumed', `${r.fact}: ${r.value} (set it under router: in the table)`]);
+  const lines = rows.map(([name, text]) => wrap(text, terminal, `  ${paint.dim(name.padEnd(13))}`, ' '.repeat(15)));
+  return `${[wrap(headline(f, judged, terminal), terminal), ...lines].join('\n')}\n`;
+}
+
+function complaintRows(
+  f: RoutingOutcome,
+  judged: RequestCheck | undefined,
+  { paint }: Terminal,
+): readonly (readonly [string, string])[] {
+  return (judged?.complaints ?? [])
+    .filter((c) => f.status === null || c.status !== f.status)
+    .map((c) => {
+      const where = c.pointer === '' ? '' : ` at ${c.pointer}`;
+      const status = c.status === 415 ? 415 : (judged?.status ?? c.status);
+      const end = c.status === null ? paint.dim('ignored') : paint.red(String(status));
+      return [c.in === 'body' ? 'body' : c.in, `${c.message}${where}: ${end}`];
+    });
+}
+
+function routeRows(
+  f: RoutingOutcome,
+  { route }: RouteShape,
+  locate: Locate,
+  { paint }: Terminal,
+): readonly (readonly [string, string])[] {
+  const place = placeText({ file: route.place.file, line: undefined, column: undefined, ...locate(route.place) });
+  return [
+    ['route', `${routeTitle(route)}  ${paint.cyan(place)}`],
+    ...(route.name === undefined ? [] : [['name', route.name] as const]),
+    ...[...f.parameters].map(
+      ([name, { text, type }]) => ['parameter', `${name} = ${paint.green(JSON.stringify(text))}  ${paint.dim(type)}`] as const,
+    ),
+  ];
 }
 
 function headline(f: RoutingOutcome, judged: RequestCheck | undefined, { paint }: Terminal): string {

@@ -77,22 +77,40 @@ export function mediaText({ context, callers }: MediaView, terminal: Terminal, a
     return [...lines, ...others, ...gotLines(block, columns, line, terminal)].join('\n');
   });
   const head = ' '.repeat(first + 2) + columns.map((c) => c.label.padEnd(c.width)).join('');
-  const legend = LEGEND.filter(([state]) => used.has(state)).map(([state, words]) => `${signOf(state, terminal)} ${words}`);
-  const named = columns.filter((c) => c.label !== c.type).map((c) => `${c.label} = ${c.type}`);
-  const none =
-    callers.length === 1 ? ' Name clients: in elm-gate.yaml to see what each of them gets, or ask with --accept and --send.' : '';
-  const notes = callers.flatMap((c) =>
-    c.accept === undefined ? [] : readAccept(c.accept).notes.map((n) => `Accept of ${c.name}: ${n}.`),
-  );
-  const rest = blocks.some((b) => isRest(b, all)) ? ' --all prints every operation on a line of its own.' : '';
   return [
     types.length === 0 ? '' : `${paint.dim(head.trimEnd())}\n`,
     `${texts.join('\n\n')}\n\n`,
-    legend.length === 0 ? '' : `${wrap(legend.join('   '), terminal)}\n`,
-    named.length === 0 ? '' : `${paint.dim(named.length > 4 ? named.join('\n') : wrap(named.join(', '), terminal))}\n`,
-    ...notes.map((note) => `${wrap(note, terminal)}\n`),
-    `${wrap(`${count(operations.length, 'operation')} of ${context.service.name}.${none}${rest}`, terminal)}\n`,
+    ...keyLines({ context, callers }, columns, used, terminal),
+    `${wrap(summary({ context, callers }, operations.length, !all && blocks.some((b) => isRest(b, all))), terminal)}\n`,
   ].join('');
+}
+
+/** What the signs and the short names of types stand for, and what an Accept was read as. */
+function keyLines(
+  { callers }: MediaView,
+  columns: readonly Column[],
+  used: ReadonlySet<Cell>,
+  terminal: Terminal,
+): readonly string[] {
+  const { paint } = terminal;
+  const legend = LEGEND.filter(([state]) => used.has(state)).map(([state, words]) => `${signOf(state, terminal)} ${words}`);
+  const named = columns.filter((c) => c.label !== c.type).map((c) => `${c.label} = ${c.type}`);
+  const types = named.length > 4 ? named.join('\n') : wrap(named.join(', '), terminal);
+  const notes = callers.flatMap((c) =>
+    c.accept === undefined ? [] : readAccept(c.accept).notes.map((n) => `Accept of ${c.name}: ${n}.`),
+  );
+  return [
+    legend.length === 0 ? '' : `${wrap(legend.join('   '), terminal)}\n`,
+    named.length === 0 ? '' : `${paint.dim(types)}\n`,
+    ...notes.map((note) => `${wrap(note, terminal)}\n`),
+  ];
+}
+
+function summary({ context, callers }: MediaView, operations: number, isFolded: boolean): string {
+  const none =
+    callers.length === 1 ? ' Name clients: in elm-gate.yaml to see what each of them gets, or ask with --accept and --send.' : '';
+  const rest = isFolded ? ' --all prints every operation on a line of its own.' : '';
+  return `${count(operations, 'operation')} of ${context.service.name}.${none}${rest}`;
 }
 
 const STATUS = 8;

@@ -30,55 +30,56 @@ const LABEL = 10;
 
 /** Counts first, then contradictions, then facts. */
 export function rehearsalText(view: RehearsalView, terminal: Terminal): string {
-  const { paint } = terminal;
-  const { sent, facts, origin } = view;
+  const { sent, origin } = view;
   const of = (verdict: Sent['verdict']): readonly Sent[] => sent.filter((s) => s.verdict === verdict);
   const wrong = sent.filter((s) => s.verdict === 'contradicts' || s.undocumented.length > 0);
   const head = `${origin}: ${count(sent.length, 'request')} sent${view.stopped ? ' before it was stopped' : ''}, ${of('agrees').length} answered as expected, ${of('contradicts').length} otherwise, ${of('open').length} open.`;
+  const blocks = [
+    wrap(head, terminal),
+    ...wrong.map((s) => contradictionText(s, origin, terminal)),
+    openText(of('open'), terminal),
+    factsText(view, terminal),
+    tailText(view, terminal),
+  ];
+  return `${blocks.filter((b) => b !== '').join('\n\n')}\n`;
+}
+
+function contradictionText(s: Sent, origin: string, terminal: Terminal): string {
+  const { paint } = terminal;
   const row = (label: string, text: string): string =>
     wrap(text, terminal, `  ${paint.dim(label.padEnd(LABEL))}`, ' '.repeat(LABEL + 2));
-  const blocks = wrong.map((s) =>
-    [
-      wrap(
-        `${paint.red(paint.bold(s.verdict === 'contradicts' ? 'contradicts' : 'undocumented'))}  ${s.request.method} ${s.request.target}`,
-        terminal,
-      ),
-      ...(s.verdict === 'contradicts' ? [row('expected', s.expected), row('came', paint.bold(s.came))] : []),
-      ...(s.restsOn.length > 0 && s.verdict === 'contradicts' ? [row('assumed', s.restsOn.join(', '))] : []),
-      ...s.undocumented.map((text) => row('document', text)),
-      row('curl', curlOf(origin, s.request)),
-    ].join('\n'),
-  );
-  const open = of('open');
-  const opened =
-    open.length === 0
-      ? []
-      : [
-          wrap(
-            `Open: ${open
-              .slice(0, 5)
-              .map((s) => `${s.request.method} ${s.request.target} (${s.came})`)
-              .join(', ')}${open.length > 5 ? ` and ${open.length - 5} more` : ''}. Such answers say nothing of the router.`,
-            terminal,
-          ),
-        ];
-  const told = [...facts].sort((a, b) => STATES.indexOf(a.state) - STATES.indexOf(b.state)).map((f) => factLine(f, terminal));
-  const tail = [
-    ...(view.withoutEffect.length > 0
-      ? [wrap(paint.dim(`Without effect on these routes, so not asked: ${view.withoutEffect.join(', ')}.`), terminal)]
-      : []),
-    ...(view.unsafe > 0
-      ? [
-          wrap(
-            paint.dim(
-              `${count(view.unsafe, 'route')} not asked with methods that may change something; --methods says which are sent.`,
-            ),
-            terminal,
-          ),
-        ]
+  const isWrong = s.verdict === 'contradicts';
+  const title = paint.red(paint.bold(isWrong ? 'contradicts' : 'undocumented'));
+  return [
+    wrap(`${title}  ${s.request.method} ${s.request.target}`, terminal),
+    ...(isWrong ? [row('expected', s.expected), row('came', paint.bold(s.came))] : []),
+    ...(isWrong && s.restsOn.length > 0 ? [row('assumed', s.restsOn.join(', '))] : []),
+    ...s.undocumented.map((text) => row('document', text)),
+    row('curl', curlOf(origin, s.request)),
+  ].join('\n');
+}
+
+function openText(open: readonly Sent[], terminal: Terminal): string {
+  if (open.length === 0) return '';
+  const shown = open.slice(0, 5).map((s) => `${s.request.method} ${s.request.target} (${s.came})`);
+  const more = open.length > 5 ? ` and ${open.length - 5} more` : '';
+  return wrap(`Open: ${shown.join(', ')}${more}. Such answers say nothing of the router.`, terminal);
+}
+
+function factsText({ facts }: RehearsalView, terminal: Terminal): string {
+  if (facts.length === 0) return '';
+  const sorted = [...facts].sort((a, b) => STATES.indexOf(a.state) - STATES.indexOf(b.state));
+  return [terminal.paint.bold('Router facts'), ...sorted.map((f) => factLine(f, terminal))].join('\n');
+}
+
+function tailText({ withoutEffect, unsafe }: RehearsalView, terminal: Terminal): string {
+  const lines = [
+    ...(withoutEffect.length > 0 ? [`Without effect on these routes, so not asked: ${withoutEffect.join(', ')}.`] : []),
+    ...(unsafe > 0
+      ? [`${count(unsafe, 'route')} not asked with methods that may change something; --methods says which are sent.`]
       : []),
   ];
-  return `${[wrap(head, terminal), ...blocks, ...opened, ...(told.length === 0 ? [] : [[paint.bold('Router facts'), ...told].join('\n')]), ...(tail.length === 0 ? [] : [tail.join('\n')])].join('\n\n')}\n`;
+  return lines.map((text) => wrap(terminal.paint.dim(text), terminal)).join('\n');
 }
 
 const STATES = ['contradicted', 'open', 'confirmed'] as const;

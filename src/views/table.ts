@@ -81,24 +81,27 @@ export function tableText(view: TableView, terminal: Terminal): string {
       );
     }
   });
+  return `${lines.join('\n')}\n\n${wrap(summary(view), terminal)}\n`;
+}
+
+const ORDER: Partial<Record<string, string>> = {
+  'most-specific': 'the most specific route wins',
+  'last-declared': 'the last declared wins',
+};
+
+function summary(view: TableView): string {
   const { facts } = view.table;
   const marks = view.routes.some((r) => view.mark(r) !== undefined)
     ? ' Marked: ! error, ? warning, . note; "elm-gate check" tells more.'
     : '';
-  const order =
-    facts.precedence === 'most-specific'
-      ? 'the most specific route wins'
-      : facts.precedence === 'last-declared'
-        ? 'the last declared wins'
-        : 'the first declared wins';
+  const order = ORDER[facts.precedence] ?? 'the first declared wins';
   const assumed = facts.assumed.has('precedence') ? ' (assumed; set precedence under router:)' : '';
   const blind = view.routes.filter((r) => r.origin.methodsUnknown === true).length;
   const unknown =
     blind === 0
       ? ''
       : ` ANY stands for unknown methods ${blind === 1 ? 'of 1 route, whose' : `of ${blind} routes, whose`} source does not say them.`;
-  const sum = `${count(view.routes.length, 'route')} of ${view.table.service}; ${order}${assumed}.${unknown}${marks}`;
-  return `${lines.join('\n')}\n\n${wrap(sum, terminal)}\n`;
+  return `${count(view.routes.length, 'route')} of ${view.table.service}; ${order}${assumed}.${unknown}${marks}`;
 }
 
 interface Fitted {

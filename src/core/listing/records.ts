@@ -12,56 +12,61 @@ const MIDDLEWARE = /^\[?middlewares?\]?$/iu;
 export function recordsReading(lines: readonly Line[]): SourceReading {
   const rows: SourceRow[] = [];
   const skipped: SkippedRow[] = [];
-  let open: { line: number; text: string; values: Map<string, string>; below: string[] } | undefined;
+  let open: OpenRecord | undefined;
   const close = (): void => {
-    if (open === undefined) return;
-    const { line, text, values, below } = open;
+    const read = open === undefined ? undefined : recordRow(open);
+    if (read !== undefined && 'why' in read) skipped.push(read);
+    else if (read !== undefined) rows.push(read);
     open = undefined;
-    const path = values.get('path') ?? '';
-    if (path === '' || values.size < 2) return;
-    if (below.length > 0 && below.every((b) => MIDDLEWARE.test(b))) {
-      skipped.push({ line, text, why: 'only middleware stands below it', isSure: true });
-      return;
-    }
-    const named = below.findLast((b) => !/^\[.*\]$/u.test(b));
-    const said = values.get('method');
-    const methods = said === undefined ? undefined : methodsIn(said);
-    if (said !== undefined && methods === undefined) skipped.push({ line, text, why: `"${said}" is no method` });
-    else
-      rows.push({
-        line,
-        methods,
-        path,
-        handler: values.get('handler') ?? named,
-        name: values.get('name'),
-        host: values.get('host'),
-      });
   };
   for (const line of lines) {
     const { text } = line;
-    if (text.trim() === '') {
+    const trimmed = text.trim();
+    if (trimmed === '') {
       close();
       continue;
     }
     const [, key, value] = KEY.exec(text) ?? [];
     const kind = key === undefined ? undefined : kindOfHeading(key);
     const isIndented = /^\s/u.test(text);
-    const head = /^(?:(\S+)\s+)?(\/\S*)$/u.exec(text.trim());
+    const head = /^(?:(\S+)\s+)?(\/\S*)$/u.exec(trimmed);
     if (key === undefined && head !== null && (head[1] === undefined || methodsIn(head[1]) !== undefined)) {
       close();
       const values = new Map([['path', head[2] as string]]);
       if (head[1] !== undefined) values.set('method', head[1]);
-      open = { line: line.number, text: text.trim(), values, below: [] };
+      open = { line: line.number, text: trimmed, values, below: [] };
     } else if (key !== undefined && value !== undefined) {
       if (open?.values.has(kind ?? '') === true && !isIndented) close();
-      open ??= { line: line.number, text: text.trim(), values: new Map(), below: [] };
+      open ??= { line: line.number, text: trimmed, values: new Map(), below: [] };
       if (kind !== undefined && kind !== 'ignore' && !open.values.has(kind)) open.values.set(kind, unquoted(value));
     } else if (!isIndented) close();
     // Handlers below their route, one a line.
-    else if (open !== undefined && /^\S+$/u.test(text.trim())) open.below.push(text.trim());
+    else if (open !== undefined && /^\S+$/u.test(trimmed)) open.below.push(trimmed);
   }
   close();
   return { rows, skipped, look: 'records' };
+}
+
+/** A record whose end was not met yet. */
+interface OpenRecord {
+  readonly line: number;
+  readonly text: string;
+  readonly values: Map<string, string>;
+  /** What stands below it without a key. */
+  readonly below: string[];
+}
+
+/** The route of a record; undefined where it is none, and why where one is expected there. */
+function recordRow({ line, text, values, below }: OpenRecord): SourceRow | SkippedRow | undefined {
+  const path = values.get('path') ?? '';
+  if (path === '' || values.size < 2) return undefined;
+  if (below.length > 0 && below.every((b) => MIDDLEWARE.test(b)))
+    return { line, text, why: 'only middleware stands below it', isSure: true };
+  const said = values.get('method');
+  const methods = said === undefined ? undefined : methodsIn(said);
+  if (said !== undefined && methods === undefined) return { line, text, why: `"${said}" is no method` };
+  const handler = values.get('handler') ?? below.findLast((b) => !/^\[.*\]$/u.test(b));
+  return { line, methods, path, handler, name: values.get('name'), host: values.get('host') };
 }
 
 function unquoted(text: string): string {

@@ -37,24 +37,30 @@ export function valueReading(value: unknown, line = 1): SourceReading {
     const handler = handlerOf(v);
     const here: Above = read === undefined || 'why' in read ? (handler === undefined ? above : { ...above, handler }) : {};
     for (const [key, inner] of Object.entries(v)) {
-      const keyed = /^([A-Za-z]+)\s+(\/\S*)$/u.exec(key);
-      const methods = methodsIn(keyed?.[1] ?? key);
-      if (keyed !== null && methods !== undefined)
-        rows.push({ ...placeOf([...at, key]), methods, path: keyed[2] as string, handler: handlerOf(inner) });
-      else if (methods !== undefined && here.path !== undefined && !Array.isArray(inner))
-        rows.push({ ...placeOf([...at, key]), methods, path: here.path, handler: handlerOf(inner) });
-      else if (key.startsWith('/') && typeof inner === 'string')
-        rows.push({ ...placeOf([...at, key]), methods: undefined, path: key, handler: inner });
-      else
-        walk(
-          inner,
-          [...at, key],
-          key.startsWith('/') ? { ...here, path: key } : methods === undefined ? here : { ...here, methods },
-        );
+      const row = keyedRow(key, inner, here);
+      if (row !== undefined) rows.push({ ...placeOf([...at, key]), ...row });
+      else walk(inner, [...at, key], belowKey(key, here));
     }
   };
   walk(value, [], {});
   return { rows, skipped, look: 'JSON' };
+}
+
+/** The route that a key stands for: `GET /path`, a method of a path above it, or a path with its handler. */
+function keyedRow(key: string, inner: unknown, here: Above): Pick<SourceRow, 'methods' | 'path' | 'handler'> | undefined {
+  const keyed = /^([A-Za-z]+)\s+(\/\S*)$/u.exec(key);
+  const methods = methodsIn(keyed?.[1] ?? key);
+  if (keyed !== null && methods !== undefined) return { methods, path: keyed[2] as string, handler: handlerOf(inner) };
+  if (methods !== undefined && here.path !== undefined && !Array.isArray(inner))
+    return { methods, path: here.path, handler: handlerOf(inner) };
+  if (key.startsWith('/') && typeof inner === 'string') return { methods: undefined, path: key, handler: inner };
+  return undefined;
+}
+
+function belowKey(key: string, here: Above): Above {
+  if (key.startsWith('/')) return { ...here, path: key };
+  const methods = methodsIn(/^([A-Za-z]+)\s+(\/\S*)$/u.exec(key)?.[1] ?? key);
+  return methods === undefined ? here : { ...here, methods };
 }
 
 const MOST_DEPTH = 40;

@@ -36,51 +36,46 @@ function oneWays(context: Context, resource: Resource, exchanges: ReadonlyMap<En
       .filter((m) => m.role === role && method.includes(m.endpoint.method))
       .flatMap((m) => exchanges.get(m.endpoint) ?? []);
   const role = resource.item === undefined ? 'collection' : 'item';
-  const [reads, writes] = [
-    own(['GET'], role),
-    [...own(['PUT', 'PATCH'], role), ...own(['POST'], 'collection')].filter((e) => e.sends),
-  ];
-  const forms = (list: readonly Exchange[], of: 'takes' | 'returns'): readonly string[] =>
-    [...new Set(list.flatMap((e) => e[of].map(formOf)))].filter((f) => STRUCTURED.test(f));
-  const [read, written] = [forms(reads, 'returns'), forms(writes, 'takes')];
+  const reads = own(['GET'], role);
+  const writes = [...own(['PUT', 'PATCH'], role), ...own(['POST'], 'collection')].filter((e) => e.sends);
+  const [read, written] = [structured(reads, 'returns'), structured(writes, 'takes')];
   if (read.length === 0 || written.length === 0) return [];
-  const found = (
-    message: 'read' | 'written',
-    form: string | undefined,
-    list: readonly Exchange[],
-    of: 'takes' | 'returns',
-  ): readonly Found[] => {
-    const exchange = list.find((e) => e[of].some((t) => formOf(t) === form));
-    if (form === undefined || exchange === undefined) return [];
-    const type = exchange[of].find((t) => formOf(t) === form) as string;
-    const other = (message === 'read' ? writes : reads)[0] as Exchange;
-    const witness = witnessFor(context, other.endpoint, other.endpoint.method, {
-      [message === 'read' ? 'Content-Type' : 'Accept']: type,
-    });
-    return [
-      {
-        level: message === 'read' ? 'note' : 'warning',
-        message,
-        advice: 'both',
-        data: { path: resource.item?.text ?? resource.path.text, form: type },
-        at: endpointSpot(exchange.endpoint),
-        related: [{ role: 'not by', place: endpointSpot(other.endpoint).place, what: endpointTitle(other.endpoint) }],
-        ...(witness === undefined ? {} : { witness }),
-      },
-    ];
-  };
+  const path = resource.item?.text ?? resource.path.text;
+  const lacking = (of: readonly string[], other: readonly string[]): string | undefined => of.find((f) => !other.includes(f));
   return [
-    ...found(
-      'written',
-      written.find((f) => !read.includes(f)),
-      writes,
-      'takes',
-    ),
-    ...found(
-      'read',
-      read.find((f) => !written.includes(f)),
-      reads,
-      'returns',
-    ),
+    ...lackingForm(context, path, { message: 'written', form: lacking(written, read), by: writes, notBy: reads }),
+    ...lackingForm(context, path, { message: 'read', form: lacking(read, written), by: reads, notBy: writes }),
+  ];
+}
+
+function structured(list: readonly Exchange[], of: 'takes' | 'returns'): readonly string[] {
+  return [...new Set(list.flatMap((e) => e[of].map(formOf)))].filter((f) => STRUCTURED.test(f));
+}
+
+/** A form that some operations have and those of the other direction do not. */
+interface OneWay {
+  readonly message: 'read' | 'written';
+  readonly form: string | undefined;
+  readonly by: readonly Exchange[];
+  readonly notBy: readonly Exchange[];
+}
+
+function lackingForm(context: Context, path: string, { message, form, by, notBy }: OneWay): readonly Found[] {
+  const of = message === 'read' ? 'returns' : 'takes';
+  const exchange = by.find((e) => e[of].some((t) => formOf(t) === form));
+  if (form === undefined || exchange === undefined) return [];
+  const type = exchange[of].find((t) => formOf(t) === form) as string;
+  const { endpoint } = notBy[0] as Exchange;
+  const witness = witnessFor(context, endpoint, endpoint.method, { [message === 'read' ? 'Content-Type' : 'Accept']: type });
+  return [
+    {
+      level: message === 'read' ? 'note' : 'warning',
+      message,
+      advice: 'both',
+      data: { path, form: type },
+      at: endpointSpot(exchange.endpoint),
+      related: [{ role: 'not by', place: endpointSpot(endpoint).place, what: endpointTitle(endpoint) }],
+      ...(witness === undefined ? {} : { witness }),
+    },
   ];
 }

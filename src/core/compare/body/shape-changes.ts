@@ -36,62 +36,79 @@ export function shapeChange(
   at: Affected,
   side: 'request' | 'response',
 ): ShapeChange | undefined {
+  const shape =
+    envelopeChange(a, b, side) ?? letterCaseChange(a, b, side) ?? (side === 'response' ? pagingChange(a, b) : undefined);
+  if (shape === undefined) return undefined;
+  const { rule, message, advice, inner } = shape;
+  const [sender, taker] = side === 'request' ? [a, b] : [b, a];
+  const found = findInhabitant(sender, side);
+  const shown = found.kind === 'witness' && !isValid(taker, found.value, side, 'consumer') ? found.value : undefined;
+  const witness =
+    shown === undefined
+      ? firstLoss(memory, a, b)
+      : valueWitness(side, side === 'request' ? 'old' : 'new', side === 'request' ? 'new' : 'old', shown);
+  return { made: { ...newChange(at, rule, 'breaking', a, b), value: '', message, advice, witness }, inner };
+}
+
+interface NamedShape {
+  readonly rule: ChangeRuleId;
+  readonly message: string;
+  readonly advice: string;
+  readonly inner?: Inner | undefined;
+}
+
+function envelopeChange(a: Schema, b: Schema, side: 'request' | 'response'): NamedShape | undefined {
   const [was, is] = [envelopeOf(a), envelopeOf(b)];
-  const named = (rule: ChangeRuleId, message: string, advice: string, inner?: Inner): ShapeChange => {
-    const [sender, taker] = side === 'request' ? [a, b] : [b, a];
-    const found = findInhabitant(sender, side);
-    const shown = found.kind === 'witness' && !isValid(taker, found.value, side, 'consumer') ? found.value : undefined;
-    const witness =
-      shown === undefined
-        ? firstLoss(memory, a, b)
-        : valueWitness(side, side === 'request' ? 'old' : 'new', side === 'request' ? 'new' : 'old', shown);
-    return { made: { ...newChange(at, rule, 'breaking', a, b), value: '', message, advice, witness }, inner };
-  };
-  const [before, after] = [propertiesOf(a), propertiesOf(b)];
-  if (is !== undefined && was === undefined && before?.has(is.name) !== true && alike(is.inner, a))
-    return named(
-      `versions/${side}-wrapped`,
-      `the body is wrapped in "${is.name}" now`,
-      'Leave the body as it was; put what is new beside it.',
-      { old: a, now: is.inner, name: is.name, wrapped: 'new', outer: b },
-    );
-  if (was !== undefined && is === undefined && after?.has(was.name) !== true && alike(was.inner, b))
-    return named(
-      `versions/${side}-unwrapped`,
-      `the body is no longer wrapped in "${was.name}"`,
-      'Keep the wrapper in this version.',
-      { old: was.inner, now: b, name: was.name, wrapped: 'old', outer: a },
-    );
-  const [old, now] = [before ?? propertiesOf(listedIn(a)), after ?? propertiesOf(listedIn(b))];
-  if (old !== undefined && now !== undefined && old.size > 1) {
-    const renamed = [...old.keys()].filter(
-      (n) => !now.has(n) && [...now.keys()].some((m) => m !== n && normalisedName(m) === normalisedName(n)),
-    );
-    if (renamed.length > 1 && renamed.length * 2 > old.size)
-      return named(
-        `versions/${side}-letter-case`,
-        `the names of ${renamed.length} properties changed their letter case (${renamed.slice(0, 3).join(', ')})`,
-        'Keep the spelling in this version.',
-      );
-  }
-  if (side !== 'response') return undefined;
-  const paged = heldList(after, a);
-  if (paged !== undefined)
-    return named(
-      'versions/response-paged',
-      `the list became an object that holds it as "${paged[0]}"`,
-      'Page with headers or links (RFC 8288), or in a new version.',
-      { old: a, now: paged[1], name: paged[0], wrapped: 'new', outer: b },
-    );
-  const bare = heldList(before, b);
-  if (bare !== undefined)
-    return named(
-      'versions/response-unpaged',
-      `the object that held a list as "${bare[0]}" became the list itself`,
-      'Keep the object in this version.',
-      { old: bare[1], now: b, name: bare[0], wrapped: 'old', outer: a },
-    );
+  if (is !== undefined && was === undefined && propertiesOf(a)?.has(is.name) !== true && alike(is.inner, a))
+    return {
+      rule: `versions/${side}-wrapped`,
+      message: `the body is wrapped in "${is.name}" now`,
+      advice: 'Leave the body as it was; put what is new beside it.',
+      inner: { old: a, now: is.inner, name: is.name, wrapped: 'new', outer: b },
+    };
+  if (was !== undefined && is === undefined && propertiesOf(b)?.has(was.name) !== true && alike(was.inner, b))
+    return {
+      rule: `versions/${side}-unwrapped`,
+      message: `the body is no longer wrapped in "${was.name}"`,
+      advice: 'Keep the wrapper in this version.',
+      inner: { old: was.inner, now: b, name: was.name, wrapped: 'old', outer: a },
+    };
   return undefined;
+}
+
+/** Most names are the same but for their letter case, in the body or in what its list holds. */
+function letterCaseChange(a: Schema, b: Schema, side: 'request' | 'response'): NamedShape | undefined {
+  const [old, now] = [a, b].map((s) => propertiesOf(s) ?? propertiesOf(listedIn(s)));
+  if (old === undefined || now === undefined || old.size < 2) return undefined;
+  const renamed = [...old.keys()].filter(
+    (n) => !now.has(n) && [...now.keys()].some((m) => m !== n && normalisedName(m) === normalisedName(n)),
+  );
+  if (renamed.length < 2 || renamed.length * 2 <= old.size) return undefined;
+  return {
+    rule: `versions/${side}-letter-case`,
+    message: `the names of ${renamed.length} properties changed their letter case (${renamed.slice(0, 3).join(', ')})`,
+    advice: 'Keep the spelling in this version.',
+  };
+}
+
+/** A list that became an object which holds it, or the other way round. */
+function pagingChange(a: Schema, b: Schema): NamedShape | undefined {
+  const paged = heldList(propertiesOf(b), a);
+  if (paged !== undefined)
+    return {
+      rule: 'versions/response-paged',
+      message: `the list became an object that holds it as "${paged[0]}"`,
+      advice: 'Page with headers or links (RFC 8288), or in a new version.',
+      inner: { old: a, now: paged[1], name: paged[0], wrapped: 'new', outer: b },
+    };
+  const bare = heldList(propertiesOf(a), b);
+  if (bare === undefined) return undefined;
+  return {
+    rule: 'versions/response-unpaged',
+    message: `the object that held a list as "${bare[0]}" became the list itself`,
+    advice: 'Keep the object in this version.',
+    inner: { old: bare[1], now: b, name: bare[0], wrapped: 'old', outer: a },
+  };
 }
 
 /** The property of an object that holds a list like this one. */

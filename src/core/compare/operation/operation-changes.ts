@@ -67,40 +67,51 @@ function headersOf(memory: ComparisonSession, was: Response, is: Response, now: 
 }
 
 function body(memory: ComparisonSession, old: Operation, now: Operation): readonly ChangeDraft[] {
-  const at = affected(now, 'request');
   const [a, b] = [old.body, now.body];
-  if (a === undefined && b === undefined) return [];
-  if (a === undefined && b !== undefined) {
-    if (!b.required)
-      return [{ ...newChange(at, 'versions/body-added', 'compatible', undefined, b), message: 'a body may be sent now' }];
+  if (a === undefined) return b === undefined ? [] : addedBody(b, now);
+  if (b === undefined)
     return [
       {
-        ...newChange(at, 'versions/body-required', 'breaking', undefined, b),
-        message: 'a body is required now: old requests have none',
-        advice: 'Make it optional.',
-        witness: witness(now),
-      },
-    ];
-  }
-  if (a !== undefined && b === undefined)
-    return [
-      {
-        ...newChange(at, 'versions/body-removed', 'risky', a, undefined),
+        ...newChange(affected(now, 'request'), 'versions/body-removed', 'risky', a, undefined),
         message: 'the body is no longer read',
         advice: 'Keep reading it, or refuse it so that clients notice.',
       },
     ];
-  if (a === undefined || b === undefined) return [];
-  const required: ChangeDraft[] = [];
-  if (a.required && !b.required)
-    required.push({ ...newChange(at, 'versions/body-optional', 'compatible', a, b), message: 'the body may be left out now' });
-  if (!a.required && b.required)
-    required.push({
+  return [...requiredBody(a, b, now), ...bodyTypes(memory, a, b, now)];
+}
+
+type RequestBody = NonNullable<Operation['body']>;
+
+function addedBody(b: RequestBody, now: Operation): readonly ChangeDraft[] {
+  const at = affected(now, 'request');
+  if (!b.required)
+    return [{ ...newChange(at, 'versions/body-added', 'compatible', undefined, b), message: 'a body may be sent now' }];
+  return [
+    {
+      ...newChange(at, 'versions/body-required', 'breaking', undefined, b),
+      message: 'a body is required now: old requests have none',
+      advice: 'Make it optional.',
+      witness: witness(now),
+    },
+  ];
+}
+
+function requiredBody(a: RequestBody, b: RequestBody, now: Operation): readonly ChangeDraft[] {
+  const at = affected(now, 'request');
+  if (a.required === b.required) return [];
+  if (a.required)
+    return [{ ...newChange(at, 'versions/body-optional', 'compatible', a, b), message: 'the body may be left out now' }];
+  return [
+    {
       ...newChange(at, 'versions/body-required', 'breaking', a, b),
       message: 'the body is required now: old requests may have none',
       advice: 'Leave it optional.',
       witness: witness(now),
-    });
+    },
+  ];
+}
+
+function bodyTypes(memory: ComparisonSession, a: RequestBody, b: RequestBody, now: Operation): readonly ChangeDraft[] {
   const { pairs, uncovered, added } = matchedMedia(a.content, b.content, 'request');
   const types = pairs.flatMap(([media, other]) => {
     const of = affected(now, 'request', null, other.type);
@@ -122,7 +133,7 @@ function body(memory: ComparisonSession, old: Operation, now: Operation): readon
       message: `${m.type} is taken too`,
     }),
   );
-  return [...required, ...types, ...refused, ...more];
+  return [...types, ...refused, ...more];
 }
 
 function responses(memory: ComparisonSession, old: Operation, now: Operation): readonly ChangeDraft[] {

@@ -150,55 +150,75 @@ function typeChanges(memory: ComparisonSession, a: Parameter, b: Parameter, at: 
   const [old, now] = [schemaOf(a), schemaOf(b)];
   if (old === undefined || now === undefined) return [];
   if (isTextEqual(old, now) && a.style === b.style && a.explode === b.explode) return [];
+  const drafts = typeDrafts(a, b, at, what, [describeSchemaText(old), describeSchemaText(now)]);
+  const texts = decide(() => changedTexts(a, b, old, now));
+  if (texts.decided && texts.value !== undefined) {
+    const { gone, more } = texts.value;
+    if (gone !== undefined) return [drafts.narrowed(deserialize(a, [gone])?.value ?? gone)];
+    return more ? [drafts.widened('more is accepted')] : [];
+  }
+  const verdict = containment(memory, old, now, 'request');
+  if (verdict.kind === 'counterexample') return [drafts.narrowed(verdict.witness)];
+  if (verdict.kind === 'undecided') return [drafts.undecided(verdict.why)];
+  const ignored = losses(memory.losses.request, old, now);
+  if (ignored.length > 0) return ignored.map(({ name }) => drafts.ignored(name));
+  const more = containment(memory, now, old, 'request');
+  if (more.kind === 'undecided') return [{ ...drafts.widened('more may be accepted'), undecided: more.why }];
+  return more.kind === 'contained' ? [] : [drafts.widened('more is accepted')];
+}
+
+/** A text that is no longer accepted, and whether others are now; undefined where texts do not tell. */
+function changedTexts(
+  a: Parameter,
+  b: Parameter,
+  old: Schema,
+  now: Schema,
+): { readonly gone: string | undefined; readonly more: boolean } | undefined {
+  // In content a value is written as in a body, and a string is its own text.
+  if (a.content !== undefined || (isString(old) && isString(now))) return undefined;
+  const sent = languageOfSchema(old, separatorOf(a), 'producer');
+  const [x, y] = [languageOfSchema(old, separatorOf(a)), languageOfSchema(now, separatorOf(b))];
+  if (!sent.decided || !x.decided || !y.decided) return undefined;
+  const gone = subtract(sent.value, y.value);
+  return { gone: isEmpty(gone) ? undefined : usualText(gone), more: !isEmpty(subtract(y.value, x.value)) };
+}
+
+/** What can be said of a parameter whose type is another one now. */
+function typeDrafts(
+  a: Parameter,
+  b: Parameter,
+  at: Affected,
+  what: string,
+  [was, is]: readonly [string, string],
+): Record<'narrowed', (value: unknown) => ChangeDraft> &
+  Record<'widened' | 'undecided' | 'ignored', (text: string) => ChangeDraft> {
   const base = (rule: ChangeRuleId, effect: Change['effect']): ChangeDraft => ({
     ...newChange(at, rule, effect, a, b),
     parameter: named(b),
     value: '',
   });
-  const [was, is] = [describeSchemaText(old), describeSchemaText(now)];
-  const texts = decide(() => {
-    // In content a value is written as in a body, and a string is its own text.
-    if (a.content !== undefined || (isString(old) && isString(now))) return undefined;
-    const sent = languageOfSchema(old, separatorOf(a), 'producer');
-    const [x, y] = [languageOfSchema(old, separatorOf(a)), languageOfSchema(now, separatorOf(b))];
-    if (!sent.decided || !x.decided || !y.decided) return undefined;
-    const gone = subtract(sent.value, y.value);
-    return { gone: isEmpty(gone) ? undefined : usualText(gone), more: !isEmpty(subtract(y.value, x.value)) };
-  });
-  const narrowed = (value: unknown): ChangeDraft => ({
-    ...base('versions/parameter-narrowed', 'breaking'),
-    message: `${what} ${was === is ? 'accepts less than before' : `was ${was} and is ${is}`}: ${brief(value, 80)} is now rejected`,
-    advice: 'Keep accepting what was documented.',
-    witness: { kind: 'value', side: 'request', validUnder: 'old', invalidUnder: 'new', body: value },
-  });
-  const widened = (taken: string): ChangeDraft => ({
-    ...base('versions/parameter-widened', 'compatible'),
-    message: `${what} was ${was} and is ${is}: ${taken}`,
-  });
-  if (texts.decided && texts.value !== undefined) {
-    if (texts.value.gone !== undefined) return [narrowed(deserialize(a, [texts.value.gone])?.value ?? texts.value.gone)];
-    return texts.value.more ? [widened('more is taken')] : [];
-  }
-  const verdict = containment(memory, old, now, 'request');
-  if (verdict.kind === 'counterexample') return [narrowed(verdict.witness)];
-  if (verdict.kind === 'undecided')
-    return [
-      {
-        ...base('versions/parameter-narrowed', 'undecided'),
-        message: `whether all of what ${what} could be is still taken could not be decided`,
-        undecided: verdict.why,
-      },
-    ];
-  const ignored = losses(memory.losses.request, old, now);
-  if (ignored.length > 0)
-    return ignored.map(({ name }) => ({
+  return {
+    narrowed: (value) => ({
+      ...base('versions/parameter-narrowed', 'breaking'),
+      message: `${what} ${was === is ? 'accepts less than before' : `was ${was} and is ${is}`}: ${brief(value, 80)} is now rejected`,
+      advice: 'Keep accepting what was documented.',
+      witness: { kind: 'value', side: 'request', validUnder: 'old', invalidUnder: 'new', body: value },
+    }),
+    widened: (how) => ({
+      ...base('versions/parameter-widened', 'compatible'),
+      message: `${what} was ${was} and is ${is}: ${how}`,
+    }),
+    undecided: (reason) => ({
+      ...base('versions/parameter-narrowed', 'undecided'),
+      message: `whether all of what ${what} could be is still accepted could not be decided`,
+      undecided: reason,
+    }),
+    ignored: (name) => ({
       ...base('versions/request-property-ignored', 'risky'),
       message: `clients may keep sending ${name} in ${what}, and it is no longer read`,
       advice: `Keep ${name} until clients no longer send it.`,
-    }));
-  const more = containment(memory, now, old, 'request');
-  if (more.kind === 'undecided') return [{ ...widened('more may be taken'), undecided: more.why }];
-  return more.kind === 'contained' ? [] : [widened('more is taken')];
+    }),
+  };
 }
 
 function isString(schema: Schema): boolean {

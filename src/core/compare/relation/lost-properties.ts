@@ -18,6 +18,7 @@ import {
   exampleName,
   hasNoItems,
   mayOccur,
+  type PossibleProperties,
   possibleProperties,
   propertiesOf,
   schemasAtName,
@@ -56,46 +57,76 @@ export function causeOf({ within, pair }: LocatedLoss): TextPair {
 /** Stands for all items of a list. */
 export const ITEM = '0';
 
-/** How many ways through the alternatives of a schema are looked at. */
-const MOST_WAYS = 64;
+/** How many disjuncts of a schema are looked at. */
+const MAX_DISJUNCTS = 64;
 
 const NOTHING_LOST: ReturnType<LocalCheck<LocalDifferences>> = { flaw: undefined, steps: [] };
 
 /** What the second schema of a pair lacks by itself, and in which parts more may be lacking. */
 export const checkLostProperties =
   (side: 'request' | 'response'): LocalCheck<LocalDifferences> =>
-  (a, b) => {
+  (a, b) =>
     // Most pairs differ in a bound or a member, which have no parts that could be lost.
-    if (isSimpleScalar(a) && isSimpleScalar(b)) return NOTHING_LOST;
-    const is = toDisjuncts(b, MOST_WAYS);
-    const members = newMembers(a, b);
-    const quiet: AnnotationDifference[] = [...formNamesAdded(a, b), ...nullableBeside(a, b)];
-    const lost: LostProperty[] = [];
-    const steps: Dependency[] = [];
-    const found = (): ReturnType<LocalCheck<LocalDifferences>> => ({
-      flaw: lost.length + members.length + quiet.length > 0 ? { lost, members, quiet } : undefined,
-      steps,
-    });
+    isSimpleScalar(a) && isSimpleScalar(b) ? NOTHING_LOST : new PairDifferences(a, b, side).found();
+
+/** One pair of schemas, looked at by itself: what is lost at once, and the pairs of parts that are to be looked at next. */
+class PairDifferences {
+  private readonly lost: LostProperty[] = [];
+  private readonly steps: Dependency[] = [];
+  private readonly members: readonly unknown[];
+  private readonly quiet: AnnotationDifference[];
+  private readonly is: readonly Keywords[];
+
+  constructor(
+    private readonly a: Schema,
+    private readonly b: Schema,
+    private readonly side: 'request' | 'response',
+  ) {
+    this.is = toDisjuncts(b, MAX_DISJUNCTS);
+    this.members = newMembers(a, b);
+    this.quiet = [...formNamesAdded(a, b), ...nullableBeside(a, b)];
     // Nothing is lost where anything may come.
-    if (admitsAnyNames(b, is)) return found();
-    const forms = pairDisjointBranches(a, b, side);
-    const rest = forms?.rest ?? a;
-    const was = toDisjuncts(rest, MOST_WAYS);
-    for (const pair of forms?.pairs ?? []) steps.push({ pointer: '', ...pair });
-    const step = (key: string | number, old: Iterable<Schema>, now: Iterable<Schema>): void => {
-      const [x, y] = [joinOf(old), joinOf(now)];
-      if (x === undefined || y === undefined || isTextEqual(x, y)) return;
-      steps.push({ pointer: appendPointer('', key), a: x, b: y });
-    };
+    if (!admitsAnyNames(b, this.is)) this.look();
+  }
+
+  found(): ReturnType<LocalCheck<LocalDifferences>> {
+    const flaw = { lost: this.lost, members: this.members, quiet: this.quiet };
+    const isFlawed = Object.values(flaw).some((list) => list.length > 0);
+    return { flaw: isFlawed ? flaw : undefined, steps: this.steps };
+  }
+
+  private look(): void {
+    const { a, b } = this;
+    const branches = pairDisjointBranches(a, b, this.side);
+    const rest = branches?.rest ?? a;
+    const was = toDisjuncts(rest, MAX_DISJUNCTS);
+    for (const pair of branches?.pairs ?? []) this.steps.push({ pointer: '', ...pair });
+    this.declaredProperties(was);
+    // What is looked for from here on stands in neither of them.
+    if (isSimpleObject(a) && isSimpleObject(b)) return;
+    const [could, may] = [rest, b].map((s) => possibleProperties(s, this.side)) as [PossibleProperties, PossibleProperties];
+    this.otherProperties(was, could, may);
+    this.items(was, could, may);
+  }
+
+  private step(key: string | number, old: Iterable<Schema>, now: Iterable<Schema>): void {
+    const [x, y] = [joinOf(old), joinOf(now)];
+    if (x === undefined || y === undefined || isTextEqual(x, y)) return;
+    this.steps.push({ pointer: appendPointer('', key), a: x, b: y });
+  }
+
+  private lose(name: string, was: readonly Keywords[]): void {
+    const required = was.every((k) => k.required.includes(name));
+    this.lost.push({ name, required, within: declaringConjunct(this.a, this.b, name) });
+  }
+
+  private declaredProperties(was: readonly Keywords[]): void {
+    const { a, b, side, is } = this;
     const isObject = is.some(mayBeObject);
     const same = unchangedNames(was, is);
-    const [said, told] = [propertiesOf(was, side, same), propertiesOf(is, side, same)];
+    const [old, now] = [propertiesOf(was, side, same), propertiesOf(is, side, same)];
     const undeclared: string[] = [];
-    const lose = (name: string): void => {
-      const required = was.every((k) => k.required.includes(name));
-      lost.push({ name, required, within: declaringConjunct(a, b, name) });
-    };
-    for (const [name, schemas] of said) {
+    for (const [name, schemas] of old) {
       const others = schemasAtName(is, name, side);
       const [other, ...more] = others;
       const isGone =
@@ -103,36 +134,41 @@ export const checkLostProperties =
           ? isObject && !mayOccur(possibleProperties(b, side), name)
           : more.length === 0 && becameEmpty(schemas, other, side);
       if (!isGone && isObject && isSaidOpen(is) && !is.some((k) => k.properties.has(name))) undeclared.push(name);
-      if (isGone) lose(name);
+      if (isGone) this.lose(name, was);
       else {
-        step(name, schemas, others);
-        if (told.has(name)) quiet.push(...defaultChanged(name, was, is));
+        this.step(name, schemas, others);
+        if (now.has(name)) this.quiet.push(...defaultChanged(name, was, is));
       }
     }
-    const added = [...told.keys()].filter((name) => !said.has(name));
-    for (const name of added) step(name, schemasAtName(was, name, side), schemasAtName(is, name, side));
+    const added = [...now.keys()].filter((name) => !old.has(name));
+    for (const name of added) this.step(name, schemasAtName(was, name, side), schemasAtName(is, name, side));
     const optional = added.filter((name) => !is.some((k) => k.required.includes(name)));
-    quiet.push(
+    this.quiet.push(
       ...named('undeclared', undeclared, a, b),
       ...(isSimpleObject(a) && isSimpleObject(b) && isOpen(was) ? named('declared', optional, a, b) : []),
     );
-    // What is looked for from here on stands in neither of them.
-    if (isSimpleObject(a) && isSimpleObject(b)) return found();
-    const [could, may] = [possibleProperties(rest, side), possibleProperties(b, side)];
+  }
+
+  private otherProperties(was: readonly Keywords[], could: PossibleProperties, may: PossibleProperties): void {
+    const { is, side } = this;
     for (const [pattern, schemas] of could.patterns) {
       const name = exampleName(pattern);
-      if (name !== undefined && !was.some((k) => k.properties.has(name))) step(name, schemas, schemasAtName(is, name, side));
+      if (name !== undefined && !was.some((k) => k.properties.has(name))) this.step(name, schemas, schemasAtName(is, name, side));
     }
     if (could.others.size > 0 && may.others.size > 0)
-      step(freshName(new Set([...was, ...is].flatMap((k) => [...k.properties.keys()]))), could.others, may.others);
+      this.step(freshName(new Set([...was, ...is].flatMap((k) => [...k.properties.keys()]))), could.others, may.others);
+  }
+
+  private items(was: readonly Keywords[], could: PossibleProperties, may: PossibleProperties): void {
+    const { is, side } = this;
     if (hasNoItems(is, side) && !hasNoItems(was, side) && could.items.size + could.first.length > 0) {
-      lose(ITEM);
-      return found();
+      this.lose(ITEM, was);
+      return;
     }
-    for (const [n, schemas = []] of could.first.entries()) step(n, schemas, may.first[n] ?? may.items);
-    step(Math.max(could.first.length, may.first.length), could.items, may.items);
-    return found();
-  };
+    for (const [n, schemas = []] of could.first.entries()) this.step(n, schemas, may.first[n] ?? may.items);
+    this.step(Math.max(could.first.length, may.first.length), could.items, may.items);
+  }
+}
 
 /**
  * May anything come? Where a form of an `anyOf` says which other names may come, those that say nothing of that are free to
@@ -142,11 +178,11 @@ function admitsAnyNames(schema: Schema, ways: readonly Keywords[]): boolean {
   if (isSimpleObject(schema) && ways.every((k) => k.properties.size > 0)) return false;
   const each = derivedBranches(schema);
   // What was put together here says nothing of its forms together.
-  if (each !== undefined) return each.some((form) => admitsAnyNames(form, toDisjuncts(form, MOST_WAYS)));
+  if (each !== undefined) return each.some((form) => admitsAnyNames(form, toDisjuncts(form, MAX_DISJUNCTS)));
   const { names, patterns, allowsOthers } = declaredNamesOf(schema);
   if (allowsOthers)
     return (
-      ways.length >= MOST_WAYS ||
+      ways.length >= MAX_DISJUNCTS ||
       ways.some((k) => mayBeObject(k) && k.additional === undefined && k.unevaluatedProperties === undefined)
     );
   const isBare = (k: Keywords): boolean => k.properties.size === 0 && k.required.length === 0 && k.patternProperties.size === 0;
@@ -203,7 +239,7 @@ export function lossesOf(pair: LossPair): readonly LocatedLoss[] {
 
 /** What is lost, for a sentence; `value` leads to it. */
 export function lossWords({ name, pair }: LocatedLoss, value: string): string {
-  const isItem = name === ITEM && !toDisjuncts(pair.a, MOST_WAYS).some((k) => k.properties.has(name));
+  const isItem = name === ITEM && !toDisjuncts(pair.a, MAX_DISJUNCTS).some((k) => k.properties.has(name));
   return isItem ? `what ${value.slice(0, -ITEM.length - 1) || 'the list'} holds` : name;
 }
 

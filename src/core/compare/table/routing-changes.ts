@@ -39,14 +39,9 @@ export function routingChange(old: Router, now: Router, { path, was, is }: Asked
   if (seen(was) === seen(is)) return undefined;
   const [a, b] = [was.leaf, is.leaf];
   const { method, target } = was.request;
-  const at = {
-    method,
-    path,
-    part: 'routing' as const,
-    status: is.status === null ? null : String(is.status),
-    media: null,
-  };
-  const change = (rule: ChangeRuleId, effect: Change['effect'], message: string, advice: string | null = null): ChangeDraft => ({
+  const status = is.status === null ? null : String(is.status);
+  const at = { method, path, part: 'routing' as const, status, media: null };
+  const change: NewChange = (rule, effect, message, advice = null) => ({
     ...newChange(at, rule, effect, a?.route, b?.route),
     message,
     advice,
@@ -61,39 +56,47 @@ export function routingChange(old: Router, now: Router, { path, was, is }: Asked
     };
   }
   const [from, to] = [takerOf(was), takerOf(is)];
-  if (from !== undefined && to !== undefined) {
-    const isSame = from.route.handler === to.route.handler || isRenamed(old, now, from, to);
-    if (!isSame) return taken(asked, from, to, change);
-    if (was.responseType !== undefined && is.responseType !== undefined && was.responseType.type !== is.responseType.type)
-      return otherType(was, is, change);
-    // The same handler by another route is no change at all.
-    if (from.route.handler === to.route.handler) return undefined;
-    return change(
-      'versions/handler-renamed',
-      'compatible',
-      `the handler of ${routeTitle(from.route)} is called ${to.route.handler} now`,
-    );
-  }
+  if (from !== undefined && to !== undefined) return handlerChange([old, was, from], [now, is, to], asked, change);
   if (a !== undefined && b !== undefined && (was.outcome === 'refused') !== (is.outcome === 'refused') && samePath(now, a, b))
     return refused(asked, was, is, change);
+  return answerChange(was, is, asked, change);
+}
+
+type NewChange = (rule: ChangeRuleId, effect: Change['effect'], message: string, advice?: string | null) => ChangeDraft;
+
+type Handled = readonly [router: Router, outcome: RoutingOutcome, taker: RouteShape];
+
+/** Both sides have a handler for it. */
+function handlerChange(
+  [old, was, from]: Handled,
+  [now, is, to]: Handled,
+  asked: string,
+  change: NewChange,
+): ChangeDraft | undefined {
+  const hasSameName = from.route.handler === to.route.handler;
+  if (!hasSameName && !isRenamed(old, now, from, to)) return taken(asked, from, to, change);
+  if (was.responseType !== undefined && is.responseType !== undefined && was.responseType.type !== is.responseType.type)
+    return otherType(was, is, change);
+  // The same handler by another route is no change at all.
+  if (hasSameName) return undefined;
+  const message = `the handler of ${routeTitle(from.route)} is called ${to.route.handler} now`;
+  return change('versions/handler-renamed', 'compatible', message);
+}
+
+/** One side or both have no handler for it. */
+function answerChange(was: RoutingOutcome, is: RoutingOutcome, asked: string, change: NewChange): ChangeDraft {
+  const [from, to] = [takerOf(was), takerOf(is)];
   const [before, after] = [answerOf(was), answerOf(is)];
   if (from === undefined && to === undefined) {
     // A path that nobody knew is one now; whoever asked for it got less than that.
     const came = was.outcome === 'not-found' && is.outcome !== 'not-found';
-    return change(
-      'versions/routing-answer',
-      came ? 'compatible' : 'risky',
-      `${asked} was answered ${before} and is answered ${after} now`,
-    );
+    const message = `${asked} was answered ${before} and is answered ${after} now`;
+    return change('versions/routing-answer', came ? 'compatible' : 'risky', message);
   }
   if (from === undefined)
     return change('versions/routing-added', 'compatible', `${asked} is handled by ${to?.route.handler ?? 'the router'} now`);
-  return change(
-    'versions/routing-lost',
-    'breaking',
-    `${asked} was handled by ${from.route.handler} and is answered ${after} now`,
-    adviceFor(was, is),
-  );
+  const message = `${asked} was handled by ${from.route.handler} and is answered ${after} now`;
+  return change('versions/routing-lost', 'breaking', message, adviceFor(was, is));
 }
 
 function adviceFor(was: RoutingOutcome, is: RoutingOutcome): string {

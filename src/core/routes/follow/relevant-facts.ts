@@ -93,63 +93,71 @@ function sameLeaves(a: readonly RouteShape[], b: readonly RouteShape[]): boolean
   return a.length === b.length && a.every((leaf) => b.includes(leaf));
 }
 
+/** What decides whether facts matter to one outcome. */
+interface Weighed {
+  readonly router: Router;
+  readonly seen: RequestTraits;
+  /** The router may commit to a branch before it knows the route. */
+  readonly isSteered: boolean;
+  /** The order of routes rests on what their patterns match. */
+  readonly isRanked: boolean;
+  readonly isTreed: boolean;
+}
+
+const hasCandidates = ({ seen }: Weighed): boolean => seen.candidates > 0;
+const hasRivals = ({ seen }: Weighed): boolean => seen.candidates > 1;
+const inTree = ({ isTreed }: Weighed): boolean => isTreed;
+const isWrittenOddly = ({ seen }: Weighed): boolean => seen.special;
+const isReadOtherwise = ({ seen, isRanked }: Weighed): boolean => seen.special || !seen.same || isRanked;
+const bySpecificity = ({ isSteered, seen, router }: Weighed): boolean =>
+  isSteered || seen.turned || (seen.candidates > 1 && router.facts.precedence === 'most-specific');
+const byMethod = ({ seen: { candidates, following, request } }: Weighed): boolean => {
+  const taken = following.outcome === 'routed' && following.leaf !== undefined;
+  return candidates > 0 && (!taken || request.method === 'HEAD' || request.method === 'OPTIONS');
+};
+
+/** When another value of a fact may change an outcome; of facts that are not listed, when something is said to which they apply. */
+const MAY_INFLUENCE: Partial<Record<FactName, (weighed: Weighed) => boolean>> = {
+  precedence: ({ seen }) => (seen.candidates > 1 && !seen.alone) || seen.turned,
+  wrongMethod: hasRivals,
+  anyMethod: hasRivals,
+  specificity: bySpecificity,
+  ties: bySpecificity,
+  deadEnds: ({ seen }) => seen.turned,
+  trees: inTree,
+  tails: inTree,
+  mixed: inTree,
+  typedBranch: ({ isTreed, seen }) => isTreed || seen.turned,
+  types: ({ seen, router, isRanked }) => !(seen.same && router.facts.types === 'in-match') || isRanked,
+  refusal: ({ seen }) => seen.following.outcome === 'refused',
+  trailingSlash: (w) => isReadOtherwise(w) || (w.router.facts.trailingSlash !== 'exact' && hasCandidates(w)),
+  letterCase: isReadOtherwise,
+  emptyValue: isReadOtherwise,
+  decoding: (w) => w.seen.special || w.isRanked || hasEncodedText(w.router),
+  patternText: ({ router }) => hasEncodedText(router),
+  doubledSlash: isWrittenOddly,
+  dotSegments: isWrittenOddly,
+  encodedSlash: isWrittenOddly,
+  suffix: isWrittenOddly,
+  malformed: isWrittenOddly,
+  tooLong: ({ router }) => router.facts.longestValue !== Number.POSITIVE_INFINITY,
+  split: ({ seen, router }) => seen.mixed || router.facts.longestValue !== Number.POSITIVE_INFINITY,
+  head: byMethod,
+  options: byMethod,
+  noMethod: byMethod,
+};
+
 /** Could another value of the fact change this outcome? True where that is not plain. */
 export function mayInfluence(name: FactName, router: Router, seen: RequestTraits): boolean {
-  const { request, following, special, candidates, same } = seen;
   const { facts } = router;
-  const { precedence, types } = facts;
+  const { candidates } = seen;
   // Elsewhere the order of routes rests on what their patterns match, so every reading counts.
-  const steered = isOneWayBy(facts);
-  const ranked = steered || (candidates > 1 && (precedence === 'most-specific' || precedence === 'exclusive'));
-  const taken = following.outcome === 'routed' && following.leaf !== undefined;
-  const inTree = isTree(facts) && (steered || candidates > 1);
-  switch (name) {
-    case 'precedence':
-      return (candidates > 1 && !seen.alone) || seen.turned;
-    case 'wrongMethod':
-    case 'anyMethod':
-      return candidates > 1;
-    case 'specificity':
-    case 'ties':
-      return steered || seen.turned || (candidates > 1 && precedence === 'most-specific');
-    case 'deadEnds':
-      return seen.turned;
-    case 'trees':
-    case 'tails':
-    case 'mixed':
-      return inTree;
-    case 'typedBranch':
-      return inTree || seen.turned;
-    case 'types':
-      return !(same && types === 'in-match') || ranked;
-    case 'refusal':
-      return following.outcome === 'refused';
-    case 'trailingSlash':
-      return special || !same || ranked || (facts.trailingSlash !== 'exact' && candidates > 0);
-    case 'letterCase':
-    case 'emptyValue':
-      return special || !same || ranked;
-    case 'decoding':
-      return special || ranked || hasEncodedText(router);
-    case 'patternText':
-      return hasEncodedText(router);
-    case 'doubledSlash':
-    case 'dotSegments':
-    case 'encodedSlash':
-    case 'suffix':
-    case 'malformed':
-      return special;
-    case 'tooLong':
-      return facts.longestValue !== Number.POSITIVE_INFINITY;
-    case 'split':
-      return seen.mixed || facts.longestValue !== Number.POSITIVE_INFINITY;
-    case 'head':
-    case 'options':
-    case 'noMethod':
-      return candidates > 0 && (!taken || request.method === 'HEAD' || request.method === 'OPTIONS');
-    default:
-      return seen.said && candidates > 0;
-  }
+  const isSteered = isOneWayBy(facts);
+  const ranks = facts.precedence === 'most-specific' || facts.precedence === 'exclusive';
+  const isRanked = isSteered || (candidates > 1 && ranks);
+  const isTreed = isTree(facts) && (isSteered || candidates > 1);
+  const may = MAY_INFLUENCE[name];
+  return may === undefined ? seen.said && candidates > 0 : may({ router, seen, isSteered, isRanked, isTreed });
 }
 
 const encodedText = new WeakMap<Router['table'], boolean>();

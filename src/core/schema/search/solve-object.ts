@@ -1,34 +1,16 @@
 /** Objects that hold some keywords and break others. */
 import { appendPointer } from '../../base/place.ts';
-import { isTextEqual } from '../equality/equal-pairs.ts';
-import { EMPTY_KEYWORDS, isBooleanSchema, type Keywords, type Schema, TRUE_SCHEMA } from '../model/schema.ts';
-import { type DeclaredNames, isBranchNamesSchema } from '../normalise/declared-names.ts';
+import { EMPTY_KEYWORDS, isBooleanSchema, type Schema } from '../model/schema.ts';
+import type { DeclaredNames } from '../normalise/declared-names.ts';
 import { isEvaluated, mayEvaluateMore } from '../normalise/evaluated-names.ts';
-import { isValid } from '../validate/validate.ts';
 import { matchesPattern } from '../vocabulary/patterns.ts';
 import { newProducerId } from './branches.ts';
 import { candidateNames, namesByProducer } from './candidate-names.ts';
-import {
-  type Disjunct,
-  EMPTY,
-  joinResults,
-  type Literal,
-  type Satisfied,
-  type SearchResult,
-  type Solver,
-  type Violated,
-} from './problem.ts';
+import { allowed, isOverridden, type ObjectPlan, objectPlans } from './object-plans.ts';
+import { type Disjunct, EMPTY, joinResults, type Literal, type SearchResult, type Solver } from './problem.ts';
 
 /** Objects of more properties are not written out. */
 const MOST_FILLED = 20_000;
-
-interface ObjectPlan {
-  /** Properties that are there, each with what its value must not be. */
-  readonly present: ReadonlyMap<string, readonly Schema[]>;
-  readonly absent: ReadonlySet<string>;
-  readonly low: number;
-  readonly high: number;
-}
 
 export function solveObject(way: Disjunct, solver: Solver): SearchResult {
   const declared = namesByProducer(way, solver);
@@ -45,147 +27,6 @@ export function solveObject(way: Disjunct, solver: Solver): SearchResult {
     ({ k }) => k.unevaluatedProperties !== undefined && mayEvaluateMore(k, way.pos, way.declarers.length > 0),
   );
   return found.kind === 'none' && isUnsure ? { kind: 'undecided', why: 'unevaluatedProperties' } : found;
-}
-
-function* objectPlans(
-  way: Disjunct,
-  declared: ReadonlyMap<number, DeclaredNames>,
-  solver: Solver,
-): Generator<ObjectPlan | string> {
-  const present = new Map<string, readonly Schema[]>(
-    [...way.pos.flatMap(({ k }) => k.required), ...way.present].map((name) => [name, []]),
-  );
-  const first: ObjectPlan = {
-    present,
-    absent: new Set(way.absent),
-    low: Math.max(0, ...way.pos.map(({ k }) => k.minProperties ?? 0)),
-    high: Math.min(Infinity, ...way.pos.map(({ k }) => k.maxProperties ?? Infinity)),
-  };
-  // What can be broken in the fewest ways first: where one can't be broken at all nothing has to be combined.
-  const options = way.broken.map((b) => ({ b, n: countViolations(b, first, way, declared) })).sort((x, y) => x.n - y.n);
-  if (options[0]?.n === 0) return;
-  const broken = options.map((o) => o.b);
-  yield* breakAll(broken, first, way, declared, solver);
-}
-
-function countViolations(b: Violated, wanted: ObjectPlan, way: Disjunct, declared: ReadonlyMap<number, DeclaredNames>): number {
-  let n = 0;
-  for (const option of breakOne(b, wanted, way, declared))
-    if (typeof option === 'string' || isFeasible(option, wanted, way, declared)) n += 1;
-  return n;
-}
-
-/** Depth first, so that the first combination that works ends it. */
-function* breakAll(
-  broken: readonly Violated[],
-  wanted: ObjectPlan,
-  way: Disjunct,
-  declared: ReadonlyMap<number, DeclaredNames>,
-  solver: Solver,
-): Generator<ObjectPlan | string> {
-  solver.count();
-  const [b, ...rest] = broken;
-  if (b === undefined) {
-    yield wanted;
-    return;
-  }
-  for (const option of breakOne(b, wanted, way, declared)) {
-    if (typeof option === 'string') yield option;
-    else if (isFeasible(option, wanted, way, declared)) yield* breakAll(rest, option, way, declared, solver);
-  }
-}
-
-/** Is what was added to a wish no contradiction? */
-function isFeasible(
-  wanted: ObjectPlan,
-  before: ObjectPlan,
-  way: Disjunct,
-  declared: ReadonlyMap<number, DeclaredNames>,
-): boolean {
-  const { present, absent } = wanted;
-  if (absent !== before.absent) for (const name of absent) if (present.has(name)) return false;
-  if (present !== before.present)
-    for (const name of present.keys())
-      if (!before.present.has(name) && (absent.has(name) || !allowed(name, way, declared))) return false;
-  return present.size <= wanted.high && wanted.low <= wanted.high;
-}
-
-function* breakOne(
-  { k, keyword, unevaluatedName }: Violated,
-  w: ObjectPlan,
-  way: Disjunct,
-  declared: ReadonlyMap<number, DeclaredNames>,
-): Generator<ObjectPlan | string> {
-  const named = function* (wanted: (name: string) => boolean, neg?: Schema, also = k): Generator<ObjectPlan | string> {
-    const names = candidateNames(way, also, declared, [...w.present.keys(), ...w.absent]);
-    if (names === undefined) yield keyword;
-    else for (const name of names) if (wanted(name)) yield put(name, neg);
-  };
-  const put = (name: string, neg?: Schema): ObjectPlan => ({
-    ...w,
-    present: new Map([...w.present, [name, [...(w.present.get(name) ?? []), ...(neg === undefined ? [] : [neg])]]]),
-  });
-  switch (keyword) {
-    case 'required':
-      for (const name of k.required) if (!w.present.has(name)) yield { ...w, absent: new Set([...w.absent, name]) };
-      return;
-    case 'properties':
-      for (const [name, schema] of k.properties) if (mayBreak(name, schema, way)) yield put(name, schema);
-      return;
-    case 'minProperties':
-      yield { ...w, high: Math.min(w.high, (k.minProperties as number) - 1) };
-      return;
-    case 'maxProperties':
-      yield { ...w, low: Math.max(w.low, (k.maxProperties as number) + 1) };
-      return;
-    case 'additional':
-      yield* named((name) => !isDeclared(k, name), k.additional as Schema);
-      return;
-    case 'patternProperties':
-      for (const [pattern, schema] of k.patternProperties) yield* named((name) => matchesPattern(pattern, name) === true, schema);
-      return;
-    case 'propertyNames':
-      yield* named((name) => !isValid(k.propertyNames as Schema, name));
-      return;
-    case 'dependentRequired':
-      for (const [name, others] of k.dependentRequired) {
-        for (const other of others)
-          if (!w.present.has(other) && other !== name) yield { ...put(name), absent: new Set([...w.absent, other]) };
-      }
-      return;
-    case 'unevaluatedProperties':
-      // There were too many ways to tell what else looks at names.
-      if (unevaluatedName === undefined) yield 'unevaluatedProperties';
-      else {
-        const patternProperties = new Map(unevaluatedName.patterns.map((p) => [p, TRUE_SCHEMA]));
-        yield* named(unevaluatedName.isLeft, k.unevaluatedProperties as Schema, { ...k, patternProperties });
-      }
-      return;
-    case 'enum':
-      yield w;
-      return;
-    default:
-      return;
-  }
-}
-
-/** Not where the same is said of the property anyway. */
-function mayBreak(name: string, schema: Schema, way: Disjunct): boolean {
-  if (isBooleanSchema(schema, true)) return false;
-  return !way.pos.some((held) => {
-    const own = isOverridden(held, name, way) ? undefined : held.k.properties.get(name);
-    return own !== undefined && isTextEqual(own, schema);
-  });
-}
-
-/** What other forms declare is meant where nothing else declares it. */
-function isOverridden({ schema, k, producerId: group }: Satisfied, name: string, { pos }: Disjunct): boolean {
-  if (!k.properties.has(name) || !isBranchNamesSchema(schema)) return false;
-  return pos.some((h) => h.producerId === group && h.k.properties.has(name) && !isBranchNamesSchema(h.schema));
-}
-
-function isDeclared(k: Keywords, name: string): boolean {
-  return k.properties.has(name) || [...k.patternProperties.keys()].some((p) => matchesPattern(p, name) === true);
 }
 
 function build(way: Disjunct, wanted: ObjectPlan, declared: ReadonlyMap<number, DeclaredNames>, solver: Solver): SearchResult {
@@ -205,18 +46,18 @@ function build(way: Disjunct, wanted: ObjectPlan, declared: ReadonlyMap<number, 
   }
   for (const [name, neg] of present) {
     if (neg.length > 0) {
-      put(out, name, first.get(name));
+      defineProperty(out, name, first.get(name));
       continue;
     }
     const found = solver.solve({ pos: valueLiterals(name, way, groups), neg, at: appendPointer(way.at ?? '', name) });
     if (found.kind !== 'witness') return found;
-    put(out, name, found.value);
+    defineProperty(out, name, found.value);
   }
   return padToMinProperties(out, wanted, way, declared, solver);
 }
 
 /** Not by assignment: `__proto__` is a name like any other. */
-function put(out: Record<string, unknown>, name: string, value: unknown): void {
+function defineProperty(out: Record<string, unknown>, name: string, value: unknown): void {
   Object.defineProperty(out, name, { value, enumerable: true, configurable: true, writable: true });
 }
 
@@ -227,12 +68,6 @@ function addDependentRequired(present: Map<string, readonly Schema[]>, way: Disj
       for (const other of k.dependentRequired.get(name) ?? []) if (!present.has(other)) present.set(other, []);
   }
   return present.size < 10_000;
-}
-
-function allowed(name: string, way: Disjunct, declared: ReadonlyMap<number, DeclaredNames>): boolean {
-  for (const d of declared.values())
-    if (!d.allowsOthers && !d.names.has(name) && !d.patterns.some((p) => matchesPattern(p, name) === true)) return false;
-  return way.pos.every(({ k }) => k.propertyNames === undefined || isValid(k.propertyNames, name));
 }
 
 /** What the value of a property has to be. */
@@ -272,7 +107,7 @@ function padToMinProperties(
   let size = Object.keys(out).length;
   const enough = (): boolean => size >= wanted.low;
   const keep = (name: string, value: unknown): void => {
-    put(out, name, value);
+    defineProperty(out, name, value);
     size += 1;
   };
   for (let added = true; added && !enough(); ) {

@@ -1,18 +1,16 @@
 /** Does a value fit a schema (JSON Schema 2020-12 Validation)? With the place in the value, and what was expected there. */
 
-import { isMapping, type Mapping, sameJson } from '../../base/json.ts';
-import { suggest } from '../../base/nearest-word.ts';
-import { appendPointer } from '../../base/place.ts';
+import { isMapping, sameJson } from '../../base/json.ts';
 import { spend } from '../../language/limits.ts';
 import { cachedComparison } from '../equality/equal-pairs.ts';
 import { isType, listed, noFormWords, typeName, wordsOf } from '../model/json-types.ts';
 import { dereference, hasNoInPlaceApplicators, idOf, type Keywords, type Schema } from '../model/schema.ts';
 import type { Semantics, Side } from '../model/side.ts';
-import { isExcludedFrom } from '../model/side-view.ts';
-import { matchesPattern } from '../vocabulary/patterns.ts';
 import { asNegation, matchingBranches } from './one-of.ts';
 import { EMPTY_SCOPE } from './scope.ts';
 import { type MemoisedValue, memoisedValue } from './shared-values.ts';
+import { evaluateArray } from './validate-array.ts';
+import { evaluateObject } from './validate-object.ts';
 import { validateScalar } from './validate-scalars.ts';
 import {
   addError,
@@ -21,7 +19,9 @@ import {
   type EvaluationContext,
   errorWeight,
   mergeEvaluated,
+  nearest,
   ROOT_WEIGHT,
+  type Steps,
   type ValidationError,
 } from './validation.ts';
 
@@ -109,8 +109,8 @@ function evaluateUncached(judge: EvaluationContext, schema: Schema, value: unkno
   const inner = childContext(judge, EMPTY_SCOPE, false);
   const beside = !together || judge.semantics === 'standard' ? EMPTY_SCOPE : judge.beside.extend(k);
   if (together) evaluateApplicators(childContext(judge, beside, tracks), k, value, at, seen);
-  if (Array.isArray(value)) evaluateArray(inner, k, value, at, seen);
-  if (isMapping(value)) evaluateObject(inner, k, value, at, seen);
+  if (Array.isArray(value)) evaluateArray(STEPS, inner, k, value, at, seen);
+  if (isMapping(value)) evaluateObject(STEPS, inner, k, value, at, seen);
   return seen;
 }
 
@@ -140,14 +140,6 @@ function evaluateApplicators(
       addError(judge, at, 'if', `expected what is meant by the condition here or is none of it, found ${wordsOf(value)}`);
     if (branch !== undefined) mergeEvaluated(seen, evaluate(judge, branch, value, at));
   }
-}
-
-/** What may be meant instead, among what is text and not there; nobody reads it where one misfit is enough. */
-function nearest(judge: EvaluationContext, found: string, among: Iterable<unknown>, there: Mapping = {}): string {
-  if (judge.failFast) return '';
-  const texts = [...among].filter((text): text is string => typeof text === 'string' && !Object.hasOwn(there, text));
-  const near = suggest(found, texts);
-  return near === undefined ? '' : `; did you mean ${JSON.stringify(near)}?`;
 }
 
 function evaluateAnyOf(
@@ -197,141 +189,5 @@ function tryBranch(
   return { ok, seen: undefined, misfits: own.misfits };
 }
 
-function evaluateArray(
-  judge: EvaluationContext,
-  k: Keywords,
-  value: readonly unknown[],
-  at: string,
-  seen: EvaluatedLocations | undefined,
-): void {
-  const found = `, found ${value.length}`;
-  if (k.minItems !== undefined && value.length < k.minItems)
-    addError(judge, at, 'minItems', `expected ${k.minItems} items or more${found}`);
-  if (k.maxItems !== undefined && value.length > k.maxItems)
-    addError(judge, at, 'maxItems', `expected ${k.maxItems} items or fewer${found}`);
-  if (k.uniqueItems) {
-    const twice = value.findIndex((v, i) => value.slice(0, i).some((w) => sameJson(v, w)));
-    if (twice >= 0)
-      addError(judge, appendPointer(at, twice), 'uniqueItems', `expected every item once, found ${wordsOf(value[twice])} again`);
-  }
-  value.forEach((item, i) => {
-    const schema = k.prefixItems[i] ?? k.items;
-    if (schema === undefined) return;
-    seen?.items.add(i);
-    evaluate(judge, schema, item, appendPointer(at, i));
-  });
-  if (k.contains !== undefined) {
-    const matching = value.flatMap((item, i) => (tryBranch(judge, k.contains as Schema, item).ok ? [i] : []));
-    for (const i of matching) seen?.items.add(i);
-    const least = k.minContains ?? 1;
-    if (matching.length < least)
-      addError(
-        judge,
-        at,
-        'contains',
-        `expected ${least} ${least === 1 ? 'item' : 'items'} or more of one kind, found ${matching.length}`,
-      );
-    const { maxContains: most } = k;
-    const could = most === undefined ? [] : value.filter((item) => tryBranch(asNegation(judge), k.contains as Schema, item).ok);
-    if (most !== undefined && could.length > most)
-      addError(judge, at, 'maxContains', `expected ${most} items or fewer of one kind, found ${could.length}`);
-  }
-  if (k.unevaluatedItems !== undefined) {
-    value.forEach((item, i) => {
-      if (seen?.items.has(i) !== true) evaluate(judge, k.unevaluatedItems as Schema, item, appendPointer(at, i));
-      seen?.items.add(i);
-    });
-  }
-}
-
-function evaluateObject(
-  judge: EvaluationContext,
-  k: Keywords,
-  value: Mapping,
-  at: string,
-  seen: EvaluatedLocations | undefined,
-): void {
-  const names = Object.keys(value);
-  if (k.minProperties !== undefined && names.length < k.minProperties)
-    addError(judge, at, 'minProperties', `expected ${k.minProperties} properties or more, found ${names.length}`);
-  if (k.maxProperties !== undefined && names.length > k.maxProperties)
-    addError(judge, at, 'maxProperties', `expected ${k.maxProperties} properties or fewer, found ${names.length}`);
-  for (const name of k.required) {
-    if (!Object.hasOwn(value, name) && isSent(k, name, judge.side)) {
-      const near = judge.failFast
-        ? undefined
-        : suggest(
-            name,
-            names.filter((n) => !k.properties.has(n)),
-          );
-      addError(
-        judge,
-        at,
-        'required',
-        `the property "${name}" is missing${near === undefined ? '' : `; "${near}" may be meant for it`}`,
-        name,
-      );
-    }
-  }
-  for (const name of names) evaluateProperty(judge, k, value, name, at, seen);
-  for (const [name, wanted] of k.dependentRequired) {
-    if (!Object.hasOwn(value, name)) continue;
-    for (const other of wanted)
-      if (!Object.hasOwn(value, other))
-        addError(judge, at, 'dependentRequired', `the property "${other}" is missing, which "${name}" needs`);
-  }
-  if (k.unevaluatedProperties !== undefined) {
-    for (const name of names) {
-      if (seen?.names.has(name) !== true) evaluate(judge, k.unevaluatedProperties, value[name], appendPointer(at, name));
-      seen?.names.add(name);
-    }
-  }
-}
-
-export function evaluateProperty(
-  judge: EvaluationContext,
-  k: Keywords,
-  value: Mapping,
-  name: string,
-  at: string,
-  seen: EvaluatedLocations | undefined,
-): void {
-  // Where one misfit is enough nobody asks for its place.
-  const pointer = judge.failFast ? at : appendPointer(at, name);
-  if (k.propertyNames !== undefined && !tryBranch(judge, k.propertyNames, name).ok)
-    addError(judge, pointer, 'propertyNames', `the name "${name}" is not one of those that are allowed`);
-  const written = k.properties.get(name);
-  const unsent = judge.semantics !== 'standard' && written !== undefined && isExcludedFrom(written, judge.side);
-  if (unsent && judge.semantics === 'producer')
-    addError(judge, pointer, 'readOnly', `the property "${name}" is not sent in this direction`);
-  // To a taker it is as if it were not declared.
-  const own = unsent ? undefined : written;
-  let matched = own !== undefined;
-  if (own !== undefined) {
-    seen?.names.add(name);
-    evaluate(judge, own, value[name], pointer);
-  }
-  for (const [pattern, schema] of k.patternProperties) {
-    if (matchesPattern(pattern, name) !== true) continue;
-    matched = true;
-    seen?.names.add(name);
-    evaluate(judge, schema, value[name], pointer);
-  }
-  if (matched || k.additional === undefined) return;
-  if (judge.semantics !== 'standard' && isExcludedFrom(k.additional, judge.side)) {
-    if (judge.semantics === 'producer')
-      addError(judge, pointer, 'readOnly', `the property "${name}" is not sent in this direction`);
-    return;
-  }
-  seen?.names.add(name);
-  if (k.additional.keywords() === false) {
-    const hint = nearest(judge, name, k.properties.keys(), value);
-    addError(judge, pointer, 'additionalProperties', `the property "${name}" is not declared, and no others are allowed${hint}`);
-  } else evaluate(judge, k.additional, value[name], pointer);
-}
-
-/** A property that this side never sends is not missing. */
-function isSent(k: Keywords, name: string, side: Side): boolean {
-  const property = k.properties.get(name);
-  return property === undefined || !isExcludedFrom(property, side);
-}
+/** What arrays and objects need of their parts. */
+const STEPS: Steps = { evaluate, isMatch: (judge, schema, value) => tryBranch(judge, schema, value).ok };

@@ -1,5 +1,8 @@
 /** What a value is judged with, and what is found on the way. */
 
+import type { Mapping } from '../../base/json.ts';
+import { suggest } from '../../base/nearest-word.ts';
+import type { Schema } from '../model/schema.ts';
 import type { Semantics, Side } from '../model/side.ts';
 import type { Scope } from './scope.ts';
 
@@ -64,4 +67,19 @@ export interface ValidationError {
   readonly missing?: string | undefined;
   /** `expected a whole number, found "seven"`. */
   readonly message: string;
+}
+
+/** How a value inside another one is judged; the judges of arrays and objects take it as an argument. */
+export interface Steps {
+  readonly evaluate: (judge: EvaluationContext, schema: Schema, value: unknown, at: string) => EvaluatedLocations | undefined;
+  /** Does it fit, whatever is wrong with it? */
+  readonly isMatch: (judge: EvaluationContext, schema: Schema, value: unknown) => boolean;
+}
+
+/** What may be meant instead, among what is text and not there; nobody reads it where one misfit is enough. */
+export function nearest(judge: EvaluationContext, found: string, among: Iterable<unknown>, there: Mapping = {}): string {
+  if (judge.failFast) return '';
+  const texts = [...among].filter((text): text is string => typeof text === 'string' && !Object.hasOwn(there, text));
+  const near = suggest(found, texts);
+  return near === undefined ? '' : `; did you mean ${JSON.stringify(near)}?`;
 }
