@@ -8,6 +8,7 @@ import { CHANGE_RULES } from '../../src/core/compare/changes/rules/index.ts';
 import { jsonSchemas } from '../../src/files/formats/schemas.ts';
 import { locate, parseSource } from '../../src/files/source.ts';
 import { rulesMarkdown } from '../../src/views/rules.ts';
+import { runs } from '../runs.ts';
 
 test('the JSON Schemas in schemas/ are those of the formats, and take the demo', () => {
   const ajv = new Ajv2020({ strict: false, validateFormats: false });
@@ -80,6 +81,6 @@ test('places in JSON are those that YAML finds in the same text, however it is i
       for (const list of [pointers(value), ...pointers(value).map((p) => [p])])
         expect(locate(source, list)).toEqual(locate({ ...source, json: false }, list));
     }),
-    { numRuns: 500 },
+    { numRuns: runs(500) },
   );
 });

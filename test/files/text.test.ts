@@ -5,8 +5,9 @@ import { expect, test } from 'vitest';
 import { InputFailure } from '../../src/files/problem.ts';
 import { locate, parseSource } from '../../src/files/source.ts';
 import { folder, run } from '../run.ts';
+import { runs } from '../runs.ts';
 
-const RUNS = Math.max(400, Number(process.env.REQUESTS ?? 0) / 200);
+const RUNS = runs(250);
 const json = fc.letrec((tie) => ({
   any: fc.oneof(
     { maxDepth: 4 },

@@ -8,8 +8,9 @@ import type { RoutingOutcome } from '../../src/core/routes/follow/outcome.ts';
 import { buildRouter, type Router } from '../../src/core/routes/index/router.ts';
 import type { Request } from '../../src/core/routes/request/request.ts';
 import { tableOf } from '../core/tables.ts';
+import { runs } from '../runs.ts';
 
-const RUNS = Math.max(60, Number(process.env.REQUESTS ?? 0) / 2_000);
+const RUNS = runs(50);
 const HOSTS = ['desk.canal.example', 'elsewhere.example'];
 const TYPES = ['application/json', 'text/csv', 'image/png'];
 

@@ -8,8 +8,9 @@ import { buildRouter, type Router } from '../../src/core/routes/index/router.ts'
 import type { Request } from '../../src/core/routes/request/request.ts';
 import { FACTS, type RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { PATHS, settings, tableOf, versioning } from '../core/tables.ts';
+import { runs } from '../runs.ts';
 
-const RUNS = Math.max(80, Number(process.env.REQUESTS ?? 0) / 2_000);
+const RUNS = runs(70);
 
 interface Row {
   readonly method: string;

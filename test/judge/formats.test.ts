@@ -5,8 +5,9 @@ import { expect, test } from 'vitest';
 import { example } from '../../src/core/language/example.ts';
 import { accepts, type Language } from '../../src/core/language/language.ts';
 import { FORMAT_EXAMPLES, formatLanguage } from '../../src/core/schema/vocabulary/formats.ts';
+import { runs } from '../runs.ts';
 
-const RUNS = Math.floor(Number(process.env.REQUESTS ?? 14_000) / 10);
+const RUNS = runs(1_200);
 const ajv = addFormats.default(new Ajv2020.default({ strict: false, logger: false })) as InstanceType<typeof Ajv2020.default>;
 
 /** Good texts, and letters that come in them: what is changed by one letter or two is good or nearly so. */

@@ -7,8 +7,9 @@ import { follow } from '../../src/core/routes/follow/follow.ts';
 import { buildRouter, type Router } from '../../src/core/routes/index/router.ts';
 import type { RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { tableOf } from '../core/tables.ts';
+import { runs } from '../runs.ts';
 
-export const REQUESTS = Number(process.env.REQUESTS ?? 14_000);
+export const REQUESTS = runs(12_000);
 export const PER_RUN = 60;
 
 /** A segment in our brace style, and what the judges call it. */

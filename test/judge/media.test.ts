@@ -9,8 +9,9 @@ import { follow } from '../../src/core/routes/follow/follow.ts';
 import type { Router } from '../../src/core/routes/index/router.ts';
 import type { RouterSettings } from '../../src/core/routes/table/router-facts.ts';
 import { tableOf } from '../core/tables.ts';
+import { runs } from '../runs.ts';
 
-const RUNS = Math.max(400, Number(process.env.REQUESTS ?? 0) / 50);
+const RUNS = runs(350);
 
 interface Type {
   readonly name: string;

@@ -5,8 +5,9 @@ import { expect, test } from 'vitest';
 import { chooseType, hidesMedia, qualityOf, sameMedia, takesType } from '../../src/core/media/media.ts';
 import { parseRanges } from '../../src/core/media/ranges.ts';
 import { acceptFor } from '../../src/core/media/select.ts';
+import { runs } from '../runs.ts';
 
-const RUNS = Math.max(1_000, Math.floor(Number(process.env.REQUESTS ?? 14_000) / 4));
+const RUNS = runs(3_000);
 
 const type = fc.constantFrom('application', 'text', 'image');
 const subtype = fc.constantFrom('json', 'xml', 'csv', 'vnd.canal.lock+json', 'problem+json', 'png');

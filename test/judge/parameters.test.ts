@@ -9,8 +9,9 @@ import { accepts } from '../../src/core/language/language.ts';
 import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { languageOfSchema } from '../../src/core/schema/wire/text-language.ts';
 import { schemaFrom } from '../core/schemas.ts';
+import { runs } from '../runs.ts';
 
-const RUNS = Math.floor(Number(process.env.REQUESTS ?? 14_000) / 20);
+const RUNS = runs(600);
 
 const some = <T>(model: { [K in keyof T]: fc.Arbitrary<T[K]> }): fc.Arbitrary<object> => fc.record(model, { requiredKeys: [] });
 const bound = fc.integer({ min: -3, max: 30 });

@@ -6,8 +6,9 @@ import { follow } from '../../src/core/routes/follow/follow.ts';
 import type { RoutingOutcome } from '../../src/core/routes/follow/outcome.ts';
 import { buildRouter } from '../../src/core/routes/index/router.ts';
 import { entries, PATHS, settings, tableOf } from '../core/tables.ts';
+import { runs } from '../runs.ts';
 
-const RUNS = Math.max(60, Number(process.env.REQUESTS ?? 0) / 1_000);
+const RUNS = runs(50);
 
 /** Two tables that have most of their entries in common: some go, some come, one moves. */
 const pairs = fc.tuple(entries, entries, fc.nat(), fc.nat(), fc.boolean()).map(([a, b, at, to, moves]) => {

@@ -2,6 +2,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { listingReading } from '../../../src/core/listing/listing.ts';
+import { runs } from '../../runs.ts';
 
 interface Printed {
   readonly methods: readonly string[];
@@ -200,6 +201,6 @@ test('a random table printed in a random look -> the same routes, no row more an
       expect({ text, read: told }).toEqual({ text, read: expected });
       expect(read.skipped).toEqual([]);
     }),
-    { numRuns: Number(process.env.REQUESTS ?? 14_000) / 20 },
+    { numRuns: runs(600) },
   );
 });
