@@ -1,4 +1,5 @@
 /** Cuts a language into the classes that other languages make of it, each class shown by an example. */
+import { memoise } from '../base/memo.ts';
 import type { Automaton } from './automaton.ts';
 import { example, friendlySymbol, textOf } from './example.ts';
 import { accepts, isEmpty, type Language, relation } from './language.ts';
@@ -43,27 +44,23 @@ export function partition(target: Language, others: readonly Language[], hints: 
   return [...found.values()];
 }
 
-const ids = new WeakMap<Language, number>();
 let lastId = 0;
 
-function idOf(language: Language): number {
-  const known = ids.get(language);
-  if (known !== undefined) return known;
+const idOf = memoise((_: Language): number => {
   lastId += 1;
-  ids.set(language, lastId);
   return lastId;
-}
+});
 
 /** What was found for one target, by the others and the hints; many questions of one table are the same. */
-const known = new WeakMap<Language, Map<string, readonly Class[]>>();
+const classesCache = new WeakMap<Language, Map<string, readonly Class[]>>();
 /** So many are kept for one target. */
 const MOST_KEPT = 2_000;
 
 /** The same as `classify`, each language once, and remembered. */
 export function classesOf(target: Language, others: readonly Language[], hints: readonly string[] = []): readonly Class[] {
   const unique = [...new Set(others)].sort((a, b) => idOf(a) - idOf(b));
-  const row = known.get(target) ?? new Map<string, readonly Class[]>();
-  known.set(target, row);
+  const row = classesCache.get(target) ?? new Map<string, readonly Class[]>();
+  classesCache.set(target, row);
   const key = `${unique.map(idOf).join()}\n${hints.join('\n')}`;
   const found = row.get(key) ?? partition(target, unique, hints);
   if (row.size < MOST_KEPT) row.set(key, found);

@@ -1,4 +1,5 @@
 /** Texts that show something: short, and such as a person would type. */
+import { memoise } from '../base/memo.ts';
 import type { Automaton } from './automaton.ts';
 import { BOUNDARY, type CharSet, intervalsOf } from './charset.ts';
 import { accepts, isEmpty, type Language } from './language.ts';
@@ -67,14 +68,8 @@ function shortestBySets(sets: readonly CharSet[]): string {
   return textOf(out);
 }
 
-const usual = new WeakMap<Language, string>();
-
 /** The example without hints, remembered; the empty text for the empty language. */
-export function usualText(language: Language): string {
-  const known = usual.get(language) ?? example(language) ?? '';
-  usual.set(language, known);
-  return known;
-}
+export const usualText = memoise((language: Language): string => example(language) ?? '');
 
 /** A shortest accepted text; the automaton must not be empty. */
 export function shortest(automaton: Automaton): string {

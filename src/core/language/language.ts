@@ -2,6 +2,7 @@
  * Regular languages, interned: two languages are equal exactly when they are the same object, so equality costs nothing
  * and relations between them are computed once per pair.
  */
+import { InternTable, memoise, RecentMap } from '../base/memo.ts';
 import { type Automaton, acceptsText, automatonKey, minimise } from './automaton.ts';
 import { BOUNDARY } from './charset.ts';
 import { automatonOf, type Membership, membershipOf } from './determinise.ts';
@@ -19,13 +20,12 @@ export interface Language {
   readonly large?: Membership & { readonly expression: Expression };
 }
 
-const byKey = new Map<string, Language>();
-const byWord = new Map<string, Language>();
-const relations = new Map<number, Relation>();
-const combinations = new Map<string, Language>();
+const byKey = new InternTable<Language>();
+const byWord = new InternTable<Language>();
+const relations = new RecentMap<number, Relation>(100_000);
+const combinations = new RecentMap<string, Language>(2_000);
 /** Ids are packed two to a number as keys of `relations`. */
 const MAX_LANGUAGES = 2 ** 26;
-const MOST_COMBINATIONS = 50_000;
 let lastId = 0;
 
 /** The language of an expression. Throws `LimitReached` where the automaton grows too large. */
@@ -33,7 +33,7 @@ export function languageOf(expression: Expression): Language {
   return intern(automatonOf(expression));
 }
 
-const large = new Map<string, Language>();
+const largeLanguages = new InternTable<Language>();
 
 /**
  * The same, but a language whose automaton would be too large still answers what holds a text, and is its own wherever the
@@ -45,9 +45,7 @@ export function languageOrLarge(expression: Expression): Language {
   } catch (error) {
     if (!(error instanceof LimitReached)) throw error;
     const key = JSON.stringify(expression);
-    const known = large.get(key) ?? largeLanguage(expression, error);
-    large.set(key, known);
-    return known;
+    return largeLanguages.remember(key, () => largeLanguage(expression, error));
   }
 }
 
@@ -64,15 +62,14 @@ function largeLanguage(expression: Expression, error: LimitReached): Language {
   };
 }
 
-const uppers = new WeakMap<Language, Language>();
-
 /** A language with an automaton that holds all of this one: its own, or without its counts. Throws `LimitReached`. */
 export function upperBound(language: Language): Language {
-  if (language.large === undefined) return language;
-  const known = uppers.get(language) ?? languageOf(uncounted(language.large.expression));
-  uppers.set(language, known);
-  return known;
+  return language.large === undefined ? language : uncountedLanguage(language);
 }
+
+const uncountedLanguage = memoise(({ large }: Language) =>
+  languageOf(uncounted((large as { expression: Expression }).expression)),
+);
 
 /** Every repetition of more than one without its bounds. */
 function uncounted(expression: Expression): Expression {
@@ -182,13 +179,7 @@ function combined(sign: string, a: Language, b: Language, keep: (x: boolean, y: 
 }
 
 function memo(key: string, compute: () => Language): Language {
-  const known = combinations.get(key);
-  if (known !== undefined) return known;
-  const made = compute();
-  // Remembered for the questions that come again soon; a long run would keep everything otherwise.
-  if (combinations.size > MOST_COMBINATIONS) combinations.clear();
-  combinations.set(key, made);
-  return made;
+  return combinations.remember(key, compute);
 }
 
 function intern(automaton: Automaton): Language {

@@ -27,12 +27,12 @@ export function exampleOfLength(
   return [...short].length > high ? undefined : cachedAtLeast(language, low, high);
 }
 
-const kept = new WeakMap<Language, Map<string, string | undefined>>();
+const exampleCache = new WeakMap<Language, Map<string, string | undefined>>();
 
 /** Found once: many schemas ask for the same of the same pattern. */
 function cachedAtLeast(language: Language, low: number, high: number): string | undefined {
-  const row = kept.get(language) ?? new Map<string, string | undefined>();
-  kept.set(language, row);
+  const row = exampleCache.get(language) ?? new Map<string, string | undefined>();
+  exampleCache.set(language, row);
   const key = `${low} ${high}`;
   if (!row.has(key)) row.set(key, longer(language.automaton, low, high));
   return row.get(key);

@@ -3,6 +3,7 @@
  * boundary, `locks`, boundary, `7`. Segments are compared one by one where both sides have segments; where a span is
  * involved, the rest of the path is one language.
  */
+import { memoise, RecentMap } from '../base/memo.ts';
 import { ANY_CHARACTER, BOUNDARY, unionSets } from '../language/charset.ts';
 import { ANY, type Expression, literal, NOTHING, oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
 import { accepts, intersect, type Language, languageOf, languageOrLarge, wordLanguage } from '../language/language.ts';
@@ -58,8 +59,8 @@ export interface Compiler {
 export function compiler(reading: MatchOptions): Compiler {
   const segments = new WeakMap<Segment, Language>();
   const tests = new WeakMap<Segment, (text: string) => boolean>();
-  const values = new Map<ParameterType, Language>();
-  const rests = new Map<string, Language>();
+  const values = new WeakMap<ParameterType, Language>();
+  const rests = new RecentMap<string, Language>(2_000);
   const value = (type: ParameterType): Language => remember(values, type, () => valueLanguage(type, reading));
   const segment = (s: Segment): Language => remember(segments, s, () => segmentLanguage(s, reading, value));
   return {
@@ -192,20 +193,18 @@ function pieceKey(piece: Piece): string {
   return piece.parts.map(partKey).join('');
 }
 
-const numbers = new Map<string, number>();
-const keys = new WeakMap<ParameterType, string>();
+/** The number of each expression; forgotten when no type of it was asked for in a long time. */
+const expressionNumbers = new RecentMap<string, number>(1_000);
+let lastNumber = 0;
 
 /** A text of its own for each type: two tables may call two types the same. */
-export function typeKey(type: ParameterType): string {
-  const known = keys.get(type);
-  if (known !== undefined) return known;
-  const said = JSON.stringify(type.expression);
-  const number = numbers.get(said) ?? numbers.size;
-  numbers.set(said, number);
-  const key = `${type.name}#${number}`;
-  keys.set(type, key);
-  return key;
-}
+export const typeKey = memoise((type: ParameterType): string => {
+  const number = expressionNumbers.remember(JSON.stringify(type.expression), () => {
+    lastNumber += 1;
+    return lastNumber;
+  });
+  return `${type.name}#${number}`;
+});
 
 function partKey(part: Part): string {
   switch (part.kind) {

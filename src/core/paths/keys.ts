@@ -1,4 +1,5 @@
 /** A path by what it matches, whatever its parameters are called and typed: one language for each segment. */
+import { memoise } from '../base/memo.ts';
 import { compiler, PLAIN_READING } from './compile.ts';
 import { literalText, type Piece, type Shape, segmentOf } from './pattern.ts';
 import { TEXT } from './types.ts';
@@ -15,14 +16,8 @@ function pieceKey(shape: Shape, at: number): string {
   return `*${plain.rest([...shape.slice(0, at), piece, ...shape.slice(at + 1)], at).id}`;
 }
 
-const known = new WeakMap<Shape, readonly string[]>();
-
 /** O(segments), once for each shape, each language made once. */
-export function pathKeys(shape: Shape): readonly string[] {
-  const found = known.get(shape) ?? shape.map((_, i) => pieceKey(shape, i));
-  known.set(shape, found);
-  return found;
-}
+export const pathKeys = memoise((shape: Shape): readonly string[] => shape.map((_, i) => pieceKey(shape, i)));
 
 /** The piece with every parameter taken as text. */
 function erased(piece: Piece): Piece {

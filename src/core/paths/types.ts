@@ -1,5 +1,6 @@
 /** Parameter types, each a language of text. */
 
+import { InternTable, memoise } from '../base/memo.ts';
 import { suggest } from '../base/nearest-word.ts';
 import { ANY, choice, type Expression, literal, oneOf, optional, repeat, sequence, span } from '../language/expression.ts';
 import { type Language, languageOrLarge } from '../language/language.ts';
@@ -50,39 +51,32 @@ const BUILT_IN: Readonly<Record<string, { readonly expression: Expression; reado
 };
 
 export const TYPE_NAMES: readonly string[] = Object.keys(BUILT_IN);
-const made = new Map<string, ParameterType>();
-const languages = new WeakMap<ParameterType, Language>();
+const typesBySource = new InternTable<ParameterType>();
 
 export const TEXT: ParameterType = builtIn('text') as ParameterType;
 
 /** The language of a type, computed once. */
-export function languageOfType(type: ParameterType): Language {
-  const known = languages.get(type);
-  if (known !== undefined) return known;
-  const language = languageOrLarge(type.expression);
-  languages.set(type, language);
-  return language;
-}
+export const languageOfType = memoise((type: ParameterType): Language => languageOrLarge(type.expression));
 
 /**
  * Reads a type as written behind a parameter's colon: a name, a name with arguments, or a regular expression. An unknown
  * name is an error, never text.
  */
 export function parseType(source: string, named: NamedTypes): TypeResult {
-  const known = named.get(source) ?? builtIn(source) ?? made.get(source);
+  const known = named.get(source) ?? builtIn(source) ?? typesBySource.get(source);
   if (known !== undefined) return { ok: true, type: known };
   const call = /^([A-Za-z][\w-]*)(?:\((.*)\))?$/su.exec(source);
   if (call === null) return regexType(source, source);
   const [, name = '', argument] = call;
   if (argument === undefined) return { ok: false, message: unknownType(source, named) };
   const result = typeWithArgument(name, argument, source, named);
-  if (result.ok) made.set(source, result.type);
+  if (result.ok) typesBySource.set(source, result.type);
   return result;
 }
 
 /** A type that is a regular expression over the whole value. */
 export function regexType(name: string, source: string, hints: readonly string[] = []): TypeResult {
-  const known = hints.length === 0 ? made.get(`${name} ${source}`) : undefined;
+  const known = hints.length === 0 ? typesBySource.get(`${name} ${source}`) : undefined;
   if (known !== undefined) return { ok: true, type: known };
   const parsed = parseRegex(source, {}, true);
   if (!parsed.ok)
@@ -97,7 +91,7 @@ export function regexType(name: string, source: string, hints: readonly string[]
     if (error instanceof LimitReached) return { ok: false, message: error.message };
     throw error;
   }
-  made.set(`${name} ${source}`, type);
+  typesBySource.set(`${name} ${source}`, type);
   return { ok: true, type };
 }
 
@@ -154,12 +148,12 @@ function lengthType(source: string, name: 'text' | 'alpha' | 'alnum' | 'hex', lo
 }
 
 function builtIn(name: string): ParameterType | undefined {
-  const known = made.get(name);
+  const known = typesBySource.get(name);
   if (known !== undefined) return known;
   const definition = Object.hasOwn(BUILT_IN, name) ? BUILT_IN[name] : undefined;
   if (definition === undefined) return undefined;
   const type = { name, ...definition };
-  made.set(name, type);
+  typesBySource.set(name, type);
   return type;
 }
 

@@ -173,13 +173,13 @@ function pathsOf({ table, contracts, mount = '', tableIsDocument }: Service): re
   return [...served, ...[...templates].flatMap((path) => parseTemplate(path).shapes.map((shape) => ({ path, shape })))];
 }
 
-const routers = new WeakMap<RouteTable, Router>();
+const routerCache = new WeakMap<RouteTable, Router>();
 
 /** The router of a service that has a table. */
 export function routerOf(service: Service): Router {
   const { table, versioning } = service;
   invariant(table !== undefined, 'a router needs a table');
-  const known = routers.get(table);
+  const known = routerCache.get(table);
   if (known !== undefined && known.versioning === versioning) return known;
   const samples = lazy(() => samplesOf(service.contracts));
   const described = lazy(() => describedBy(pairingOf(service)));
@@ -187,18 +187,18 @@ export function routerOf(service: Service): Router {
     ...buildRouter(table, versioning, samples),
     described: (route, method) => described().get(route.index)?.get(method),
   };
-  routers.set(table, made);
+  routerCache.set(table, made);
   return made;
 }
 
-const pairings = new WeakMap<Service, { readonly pairing: Pairing | undefined }>();
+const pairingCache = new WeakMap<Service, { readonly pairing: Pairing | undefined }>();
 
 function pairingOf(service: Service): Pairing | undefined {
   const { table, contracts, tableIsDocument, mount } = service;
-  const known = pairings.get(service) ?? {
+  const known = pairingCache.get(service) ?? {
     pairing: table === undefined || contracts.length === 0 ? undefined : pair(table, contracts, tableIsDocument ? '' : mount),
   };
-  pairings.set(service, known);
+  pairingCache.set(service, known);
   return known.pairing;
 }
 

@@ -11,7 +11,7 @@ import type { LossPair } from '../relation/lost-properties.ts';
 import type { ComparisonSession } from '../relation/session.ts';
 
 /** Of one list of pairs, which many bodies share, for each side. */
-const made = new WeakMap<readonly LossPair[], Partial<Record<'request' | 'response', readonly Found[]>>>();
+const quietCache = new WeakMap<readonly LossPair[], Partial<Record<'request' | 'response', readonly Found[]>>>();
 
 /** What hurts nobody on this side: a form's name those who send it, a new property those who read it. */
 const HARMLESS = { request: 'form name', response: 'declared' } as const;
@@ -31,8 +31,8 @@ export function annotationChanges(
   const web = memory.losses[side];
   const root = web.nodeFor(a, b);
   const pairs = web.failuresBelow(root);
-  const kept = made.get(pairs) ?? {};
-  made.set(pairs, kept);
+  const kept = quietCache.get(pairs) ?? {};
+  quietCache.set(pairs, kept);
   kept[side] ??= pairs.flatMap((pair) =>
     (pair.localFailure?.quiet ?? []).filter((q) => q.kind !== HARMLESS[side]).map((q): Found => ({ ...q, pair })),
   );

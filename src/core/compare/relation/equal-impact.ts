@@ -52,12 +52,12 @@ function isCondensed(cause: object): boolean {
   return 'twin' in cause && cause.twin !== undefined;
 }
 
-const pairs = new WeakMap<object, WeakMap<object, object>>();
+const pairKeys = new WeakMap<object, WeakMap<object, object>>();
 
 /** One object for two lists. */
 function pairKey(one: object, other: object): object {
-  const row = pairs.get(one) ?? new WeakMap<object, object>();
-  pairs.set(one, row);
+  const row = pairKeys.get(one) ?? new WeakMap<object, object>();
+  pairKeys.set(one, row);
   const known = row.get(other) ?? {};
   row.set(other, known);
   return known;

@@ -1,5 +1,7 @@
 /** What clients could read, and what can never come any more. */
+
 import { isMapping, sameJson } from '../../base/json.ts';
+import { memoise } from '../../base/memo.ts';
 import { appendPointer } from '../../base/place.ts';
 import { compareText, isTextEqual } from '../../schema/equality/equal-pairs.ts';
 import { isSimpleObject, isSimpleScalar } from '../../schema/equality/quick-nonempty.ts';
@@ -214,28 +216,23 @@ function joinOf(schemas: Iterable<Schema>): Schema | undefined {
 export type LossGraph = PairGraph<LocalDifferences>;
 
 /** Lists of pairs are shared by many roots, and so is what is made of them. */
-const made = new WeakMap<readonly LossPair[], readonly LocatedLoss[]>();
+const lossesCache = new WeakMap<readonly LossPair[], readonly LocatedLoss[]>();
 
 /** What of the old schema's properties the new one can't send; below what is lost nothing else is told. */
 export function losses(web: LossGraph, old: Schema, now: Schema): readonly LocatedLoss[] {
   const pairs = web.failuresBelow(web.nodeFor(old, now));
-  const known = made.get(pairs);
+  const known = lossesCache.get(pairs);
   if (known !== undefined) return known;
   const list = pairs.flatMap(lossesOf);
-  made.set(pairs, list);
+  lossesCache.set(pairs, list);
   return list;
 }
-
-const own = new WeakMap<LossPair, readonly LocatedLoss[]>();
 
 /** Of one pair, which many lists hold. */
-export function lossesOf(pair: LossPair): readonly LocatedLoss[] {
-  const known = own.get(pair);
-  if (known !== undefined) return known;
+export const lossesOf = memoise((pair: LossPair): readonly LocatedLoss[] => {
   const list = (pair.localFailure?.lost ?? []).map((l) => ({ ...l, pair }));
-  own.set(pair, list);
   return list;
-}
+});
 
 /** What is lost, for a sentence; `value` leads to it. */
 export function lossWords({ name, pair }: LocatedLoss, value: string): string {

@@ -187,12 +187,15 @@ export function wasReported(
 
 type IsExempt = (part: Pick<RootCause, 'sent' | 'taken'>) => boolean;
 
-const left = new WeakMap<readonly PairNode<ContainmentFailure>[], WeakMap<IsExempt, readonly PairNode<ContainmentFailure>[]>>();
+const withoutCache = new WeakMap<
+  readonly PairNode<ContainmentFailure>[],
+  WeakMap<IsExempt, readonly PairNode<ContainmentFailure>[]>
+>();
 
 /** The same list for the same question. */
 function without(flaws: readonly PairNode<ContainmentFailure>[], but: IsExempt): readonly PairNode<ContainmentFailure>[] {
-  const row = left.get(flaws) ?? new WeakMap<IsExempt, readonly PairNode<ContainmentFailure>[]>();
-  left.set(flaws, row);
+  const row = withoutCache.get(flaws) ?? new WeakMap<IsExempt, readonly PairNode<ContainmentFailure>[]>();
+  withoutCache.set(flaws, row);
   const list = row.get(but) ?? flaws.filter((p) => !but({ sent: p.a, taken: p.b }));
   row.set(but, list);
   return list;

@@ -49,12 +49,12 @@ export function factText({ facts }: Router, name: AnyFact): string {
   return typeof value === 'object' ? JSON.stringify(value) : value === Number.POSITIVE_INFINITY ? 'none' : String(value);
 }
 
-const made = new WeakMap<Router, Map<string, Router>>();
+const routerCache = new WeakMap<Router, Map<string, Router>>();
 
 /** The router with some facts of another. */
 function withFacts(router: Router, facts: Facts, names: readonly AnyFact[]): Router {
-  const known = made.get(router) ?? new Map<string, Router>();
-  made.set(router, known);
+  const known = routerCache.get(router) ?? new Map<string, Router>();
+  routerCache.set(router, known);
   const key = names.join();
   const found = known.get(key) ?? rebuilt(router, router.table.routes, { ...router.facts, ...pick(facts, names) });
   known.set(key, found);

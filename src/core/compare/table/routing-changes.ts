@@ -138,11 +138,11 @@ function isRenamed(old: Router, now: Router, a: RouteShape, b: RouteShape): bool
   return !has(old, b.route.handler) && !has(now, a.route.handler) && samePath(old, a, b) && samePath(now, a, b);
 }
 
-const handlers = new WeakMap<Router['table'], ReadonlySet<string>>();
+const handlerNames = new WeakMap<Router['table'], ReadonlySet<string>>();
 
 function has({ table }: Router, handler: string): boolean {
-  const known = handlers.get(table) ?? new Set(table.routes.map((r) => r.handler));
-  handlers.set(table, known);
+  const known = handlerNames.get(table) ?? new Set(table.routes.map((r) => r.handler));
+  handlerNames.set(table, known);
   return known.has(handler);
 }
 

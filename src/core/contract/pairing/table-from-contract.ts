@@ -51,13 +51,13 @@ function typed(pattern: Pattern, { parameters }: Operation): Pattern {
   return { ...pattern, shapes };
 }
 
-const known = new WeakMap<Schema, ParameterType>();
+const typeCache = new WeakMap<Schema, ParameterType>();
 
 /** What a schema takes of one segment; plain text where it says nothing of texts, or nothing that can be decided. */
 function typeOf({ schema, content, examples }: Parameter): ParameterType {
   if (schema === undefined || content !== undefined) return TEXT;
-  const found = known.get(schema) ?? made(schema, examples);
-  known.set(schema, found);
+  const found = typeCache.get(schema) ?? made(schema, examples);
+  typeCache.set(schema, found);
   return found;
 }
 

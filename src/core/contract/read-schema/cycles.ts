@@ -98,12 +98,12 @@ function isCircling(schema: Schema): schema is CyclicSchema {
   return 'circle' in schema;
 }
 
-const met = new WeakMap<CyclicSchema, Map<string, Schema>>();
+const unrollCache = new WeakMap<CyclicSchema, Map<string, Schema>>();
 
 /** The same node for the same that was passed, in whatever order; undefined where there are too many. */
 function unroll(schema: CyclicSchema, passed: readonly PathStep[], circle: Cycle): Schema | undefined {
-  const row = met.get(schema) ?? new Map<string, Schema>();
-  met.set(schema, row);
+  const row = unrollCache.get(schema) ?? new Map<string, Schema>();
+  unrollCache.set(schema, row);
   const key = passed
     .map((p) => `${idOf(p.by)}${p.formsOnly ? '|' : '&'}`)
     .sort()

@@ -1,5 +1,7 @@
 /** Who may call an operation, and with which credentials (3.1, 4.8.27 and 4.8.30). */
+
 import { isMapping, kindOf, type Mapping, textOr } from '../../base/json.ts';
+import { KeyedMemo } from '../../base/memo.ts';
 import { type At, addFlaw, child, listAt, placeOf, type Reader, resolveReference } from '../document/document.ts';
 import type { Scheme, SecurityNeed } from '../model/contract.ts';
 
@@ -26,17 +28,13 @@ export function sameSchemes(a: Reader, b: Reader, needs: unknown): boolean {
   });
 }
 
-const known = new WeakMap<Reader, Map<string, Scheme>>();
+const schemeCache = new KeyedMemo<Reader, string, Scheme>();
 
 /** What is not declared is known by its name alone. */
 function schemeOf(reader: Reader, name: string): Scheme {
-  const row = known.get(reader) ?? new Map<string, Scheme>();
-  known.set(reader, row);
   const root: At = { value: reader.root.value, file: reader.root.file, pointer: '' };
   const at = reader.dialect === '2.0' ? child(root, 'securityDefinitions') : child(child(root, 'components'), 'securitySchemes');
-  const scheme = row.get(name) ?? schemeAt(reader, child(at, name), name);
-  row.set(name, scheme);
-  return scheme;
+  return schemeCache.remember(reader, name, () => schemeAt(reader, child(at, name), name));
 }
 
 function schemeAt(reader: Reader, at: At, name: string): Scheme {

@@ -107,12 +107,12 @@ export function negotiate(caller: ClientProfile, exchange: Exchange, router: Rou
 /** Headers that are a client's own. */
 const NEGOTIATED: ReadonlySet<string> = new Set(['accept', 'content-type']);
 
-const examples = new WeakMap<Exchange, Request>();
+const exampleCache = new WeakMap<Exchange, Request>();
 
 /** A request for an exchange: one that its routes get, where there is any. */
 function exampleOf(exchange: Exchange, router: Router): Request {
-  const known = examples.get(exchange) ?? makeExample(exchange, router);
-  examples.set(exchange, known);
+  const known = exampleCache.get(exchange) ?? makeExample(exchange, router);
+  exampleCache.set(exchange, known);
   return known;
 }
 

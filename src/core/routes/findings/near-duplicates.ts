@@ -1,4 +1,5 @@
 /** Patterns that look so alike that people take one for the other. */
+import { RecentMap } from '../../base/memo.ts';
 import { literalText, type Piece, type Shape } from '../../paths/pattern.ts';
 import type { Router } from '../index/router.ts';
 import type { Route } from '../table/route.ts';
@@ -63,13 +64,11 @@ function sameWords(a: Entry, b: Entry): boolean {
   return a.words.length === b.words.length && a.words.every((w, i) => w === b.words[i]);
 }
 
-const bareWords = new Map<string, string>();
+const bareWords = new RecentMap<string, string>(2_000);
 
 /** In lower case, without the ending of a plural. */
 function bare(word: string): string {
-  const known = bareWords.get(word) ?? makeBare(word);
-  bareWords.set(word, known);
-  return known;
+  return bareWords.remember(word, () => makeBare(word));
 }
 
 function makeBare(word: string): string {

@@ -2,6 +2,7 @@
  * What all plain requests share that match the same leaves: everything but their values. Logs are full of such requests,
  * and what is found out for one of them holds for the rest.
  */
+import { memoise } from '../../base/memo.ts';
 import { accepts, type Language } from '../../language/language.ts';
 import { literalText } from '../../paths/pattern.ts';
 import { type Value, valuesOf } from '../index/bind-parameters.ts';
@@ -40,7 +41,6 @@ interface OutcomeCache {
   readonly mayTurn: boolean;
 }
 
-const SHELVES = new WeakMap<Router, OutcomeCache>();
 /** So many steps are kept of one router. */
 const MOST_STEPS = 200_000;
 /** As many as a small whole number has bits. */
@@ -181,14 +181,11 @@ function isValueIndependent({ leaf, outcome }: RoutingOutcome): boolean {
   return leaf.route.pattern.capture === undefined && leaf.route.handlerTypes.size === 0;
 }
 
-function shelfOf(router: Router): OutcomeCache {
-  const known = SHELVES.get(router);
-  if (known !== undefined) return known;
+const shelfOf = memoise((router: Router): OutcomeCache => {
   const mayTurn = isTree(router.facts);
   const made: OutcomeCache = { first: new Map(), size: 0, mayTurn };
-  SHELVES.set(router, made);
   return made;
-}
+});
 
 function stepOf(shelf: OutcomeCache, router: Router, request: Request, ends: readonly End[]): CacheNode | undefined {
   let step = childNode(

@@ -160,15 +160,15 @@ export function mayInfluence(name: FactName, router: Router, seen: RequestTraits
   return may === undefined ? seen.said && candidates > 0 : may({ router, seen, isSteered, isRanked, isTreed });
 }
 
-const encodedText = new WeakMap<Router['table'], boolean>();
+const encodedTextCache = new WeakMap<Router['table'], boolean>();
 
 /** Does a pattern have text that was written percent-encoded? */
 export function hasEncodedText({ table }: Router): boolean {
   const known =
-    encodedText.get(table) ??
+    encodedTextCache.get(table) ??
     table.routes.some(({ pattern }) =>
       pattern.shapes.some((s) => s.some((piece) => piece.parts.some((p) => p.kind === 'literal' && p.raw !== undefined))),
     );
-  encodedText.set(table, known);
+  encodedTextCache.set(table, known);
   return known;
 }

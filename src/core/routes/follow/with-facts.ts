@@ -2,7 +2,9 @@
  * A request's outcome together with the router facts that it rests on, found by asking again: a fact matters when one of
  * its other values would change the outcome. A fact that nobody knows and that matters leaves the outcome undecided.
  */
+
 import { lazy } from '../../base/lazy.ts';
+import { memoise } from '../../base/memo.ts';
 import type { Router } from '../index/router.ts';
 import { lookup } from '../index/segment-tree.ts';
 import { changesPatterns, mostPermissive, rebuilt, variantOf } from '../index/variants.ts';
@@ -115,11 +117,11 @@ function outcomeKey(f: RoutingOutcome): string {
   return [f.outcome, f.status, taker, f.leaf?.route.methods.join(), values, f.allow?.join(), f.responseType?.type].join('|');
 }
 
-const UNKNOWN = new WeakMap<Facts, readonly FactName[]>();
+const unknownFactsCache = new WeakMap<Facts, readonly FactName[]>();
 
 function unknownOf({ facts }: Router): readonly FactName[] {
-  const known = UNKNOWN.get(facts) ?? QUESTIONS.filter((name) => facts[name] === 'unknown' && name !== 'undeclared');
-  UNKNOWN.set(facts, known);
+  const known = unknownFactsCache.get(facts) ?? QUESTIONS.filter((name) => facts[name] === 'unknown' && name !== 'undeclared');
+  unknownFactsCache.set(facts, known);
   return known;
 }
 
@@ -154,16 +156,11 @@ function keyUnder(router: Router, request: Request, facts: Facts): string {
   return outcomeKey(follow(rebuilt(router, relevantRoutes(whole, request), facts), request));
 }
 
-const SETTLED = new WeakMap<Router, Router>();
-
 /** The router with the default in place of every unknown fact. */
-function withDefaultFacts(router: Router): Router {
-  const known = SETTLED.get(router);
-  if (known !== undefined) return known;
+const withDefaultFacts = memoise((router: Router): Router => {
   const made: Router = { ...router, facts: settledFacts(router.facts) };
-  SETTLED.set(router, made);
   return made;
-}
+});
 
 function settledFacts(facts: Facts): Facts {
   const defaults = QUESTIONS.filter((n) => facts[n] === 'unknown' && n !== 'undeclared').map((n) => [n, FACTS[n].values[0]]);

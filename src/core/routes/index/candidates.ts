@@ -87,13 +87,13 @@ function bestBranch(tree: SegmentTrie, facts: Facts, node: Node, segment: string
 }
 
 /** By node, for the facts by which it was last asked. */
-const orders = new WeakMap<Node, { readonly key: string; readonly branches: readonly Branch[] }>();
+const branchOrderCache = new WeakMap<Node, { readonly key: string; readonly branches: readonly Branch[] }>();
 
 /** The branches in the order in which a router without return looks at them: by kind, then as they were declared. */
 export function ranked(node: Node, facts: Facts): readonly Branch[] {
   if (node.branches.length < 2) return node.branches;
   const key = `${facts.types} ${facts.typedBranch} ${facts.mixed} ${facts.ties}`;
-  const known = orders.get(node);
+  const known = branchOrderCache.get(node);
   if (known?.key === key) return known.branches;
   const place = (b: Branch): number => node.branches.indexOf(b);
   const latest = facts.ties === 'last-declared' ? -1 : 1;
@@ -101,7 +101,7 @@ export function ranked(node: Node, facts: Facts): readonly Branch[] {
     const order = comparePieces(a.piece, b.piece, facts);
     return order === 'tie' ? latest * (place(a) - place(b)) : order === 'first' ? -1 : 1;
   });
-  orders.set(node, { key, branches });
+  branchOrderCache.set(node, { key, branches });
   return branches;
 }
 

@@ -1,5 +1,7 @@
 /** The languages of what a route declares: its methods, its conditions, its path. */
+
 import { lazy } from '../../base/lazy.ts';
+import { RecentMap } from '../../base/memo.ts';
 import { ANY_CHARACTER, BOUNDARY_TEXT, charSet, charsOf, unionSets } from '../../language/charset.ts';
 import { choice, literal, oneOf, repeat, sequence } from '../../language/expression.ts';
 import { accepts, type Language, languageOf, nothing, union, wordLanguage } from '../../language/language.ts';
@@ -67,12 +69,10 @@ export function conditionLanguage(conditions: Conditions, kind: 'host' | 'versio
 }
 
 /** `*` stands for any text: `image/*`, `*.canal.example`. */
-const wildcards = new Map<string, Language>();
+const wildcards = new RecentMap<string, Language>(500);
 
 function wildcardLanguage(text: string): Language {
-  const known = wildcards.get(text) ?? makeWildcard(text);
-  wildcards.set(text, known);
-  return known;
+  return wildcards.remember(text, () => makeWildcard(text));
 }
 
 function makeWildcard(text: string): Language {

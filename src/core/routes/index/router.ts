@@ -1,6 +1,7 @@
 /** A table made ready for questions: its shapes in a tree, its facts turned into readings. */
 
 import { lazy } from '../../base/lazy.ts';
+import { KeyedMemo, RecentMap } from '../../base/memo.ts';
 import { accepts, type Language } from '../../language/language.ts';
 import { type Compiler, compiler, type MatchOptions } from '../../paths/compile.ts';
 import { literalSegment, literalText, type Pattern, rawPiece, type Shape } from '../../paths/pattern.ts';
@@ -76,7 +77,7 @@ function treesOf(options: TreeOptions, leaves: readonly RouteShape[]): Pick<Rout
   return { tree: treeOf(leaves), written: lazy(() => treeOf(leaves.filter((l) => l.otherSlash !== true))) };
 }
 
-const views = new WeakMap<Router, Map<string, Router>>();
+const viewCache = new KeyedMemo<Router, string, Router>();
 
 /** The router for requests of one method, where that changes what it looks at: a tree of its own, or who goes first. */
 export function viewFor(router: Router, asked: string): Router {
@@ -84,16 +85,14 @@ export function viewFor(router: Router, asked: string): Router {
   const ownTree = isTree(facts) && facts.trees === 'per-method';
   const beforeGet = facts.head === 'before-get' && asked === 'HEAD';
   if (!ownTree && !beforeGet) return router;
-  const known = views.get(router) ?? new Map<string, Router>();
-  views.set(router, known);
   // Any text may be sent as a method; those that no route names share one view.
   const method = asked === 'HEAD' || table.routes.some((r) => r.methods.includes(asked)) ? asked : '~';
-  const found = known.get(method);
+  const found = viewCache.get(router, method);
   if (found !== undefined) return found;
   const own = (): readonly RouteShape[] =>
     table.routes.flatMap((r) => (accepts(methodLanguage(r.methods, facts), method) ? router.leavesOf(r) : []));
   const view: Router = { ...router, method, ...(ownTree ? treesOf(tree, own()) : {}) };
-  known.set(method, view);
+  viewCache.set(router, method, view);
   return view;
 }
 
@@ -103,14 +102,12 @@ export function neverBacktracks({ facts }: Router): boolean {
 }
 
 /** One for each reading, because many routers of one run share their patterns. */
-const COMPILERS = new Map<string, Compiler>();
+const COMPILERS = new RecentMap<string, Compiler>(50);
 
 function compilerFor(facts: Facts, longest: number): Compiler {
   const reading: MatchOptions = { ...matchOptionsOf(facts), longest };
   const key = Object.values(reading).join();
-  const known = COMPILERS.get(key) ?? compiler(reading);
-  COMPILERS.set(key, known);
-  return known;
+  return COMPILERS.remember(key, () => compiler(reading));
 }
 
 export function matchOptionsOf(facts: Facts): MatchOptions {

@@ -1,5 +1,6 @@
 /** The same router with other facts: what it would do if it behaved otherwise. */
 
+import { memoise } from '../../base/memo.ts';
 import type { Route } from '../table/route.ts';
 import type { FactName, Facts } from '../table/router-facts.ts';
 import { buildRouter, type Router } from './router.ts';
@@ -20,12 +21,8 @@ export function changesPatterns(name: FactName): boolean {
   return READING.has(name);
 }
 
-const LOOSE = new WeakMap<Router, Router>();
-
 /** The router that matches whatever any reading would match. */
-export function mostPermissive(router: Router): Router {
-  const known = LOOSE.get(router);
-  if (known !== undefined) return known;
+export const mostPermissive = memoise((router: Router): Router => {
   const facts: Facts = {
     ...router.facts,
     types: 'after-match',
@@ -35,16 +32,15 @@ export function mostPermissive(router: Router): Router {
     longestValue: Number.POSITIVE_INFINITY,
   };
   const made = rebuilt(router, router.table.routes, facts);
-  LOOSE.set(router, made);
   return made;
-}
+});
 
-const VARIANTS = new WeakMap<Router, Map<string, Router>>();
+const variantCache = new WeakMap<Router, Map<string, Router>>();
 
 /** The whole router with another value of one fact. */
 export function variantOf(router: Router, name: FactName, value: string): Router {
-  const known = VARIANTS.get(router) ?? new Map<string, Router>();
-  VARIANTS.set(router, known);
+  const known = variantCache.get(router) ?? new Map<string, Router>();
+  variantCache.set(router, known);
   const key = `${name} ${value}`;
   const facts = { ...router.facts, [name]: value } as Facts;
   const made = known.get(key) ?? (READING.has(name) ? rebuilt(router, router.table.routes, facts) : { ...router, facts });

@@ -2,6 +2,7 @@
  * What tells the requests of one route apart, as leaves: within each class that they make of its reach a router does the
  * same with every request.
  */
+import { InternTable } from '../../base/memo.ts';
 import { typeKey } from '../../paths/compile.ts';
 import type { Part, Piece } from '../../paths/pattern.ts';
 import { type ParameterType, TEXT } from '../../paths/types.ts';
@@ -35,23 +36,20 @@ export function ofAnyMethod(leaf: RouteShape): RouteShape {
 }
 
 /** Leaves of a router are always the same, and the languages of their pieces are remembered by these. */
-const known = new WeakMap<Router, Map<RouteShape, RouteShape | undefined>>();
+const acceptedCache = new WeakMap<Router, Map<RouteShape, RouteShape | undefined>>();
 
 function acceptedBy(router: Router, leaf: RouteShape): RouteShape | undefined {
-  const row = known.get(router) ?? new Map<RouteShape, RouteShape | undefined>();
-  known.set(router, row);
+  const row = acceptedCache.get(router) ?? new Map<RouteShape, RouteShape | undefined>();
+  acceptedCache.set(router, row);
   if (!row.has(leaf)) row.set(leaf, accepted(router, leaf));
   return row.get(leaf);
 }
 
 /** Pieces that say the same are one, and so is their language. */
-const pieces = new Map<string, Piece>();
+const pieces = new InternTable<Piece>();
 
 function interned(piece: Piece): Piece {
-  const key = JSON.stringify(piece);
-  const known = pieces.get(key) ?? piece;
-  pieces.set(key, known);
-  return known;
+  return pieces.remember(JSON.stringify(piece), () => piece);
 }
 
 /** What of a leaf has no value that is too long. */

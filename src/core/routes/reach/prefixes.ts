@@ -28,12 +28,12 @@ function padToLength(shape: Shape, leaf: RouteShape): RouteShape {
   return { ...leaf, shape: shape.map((_, at) => beginning[at] ?? ANY_SEGMENT) };
 }
 
-const made = new WeakMap<SegmentTrie, SegmentTrie>();
+const prefixTrieCache = new WeakMap<SegmentTrie, SegmentTrie>();
 
 /** Each beginning once, and what goes on behind a whole path. O(segments of the table). */
 function prefixTrie(router: Router): SegmentTrie {
   const written = router.written();
-  const known = made.get(written);
+  const known = prefixTrieCache.get(written);
   if (known !== undefined) return known;
   const { compiler, eitherCase, typesMatch } = written;
   const tree = emptyTree({ compiler, eitherCase, typesMatch, sharedBranch: false });
@@ -44,7 +44,7 @@ function prefixTrie(router: Router): SegmentTrie {
     for (const branch of node.branches) visit(branch.node, [...pieces, branch.piece]);
   };
   visit(written.root, []);
-  made.set(written, tree);
+  prefixTrieCache.set(written, tree);
   return tree;
 }
 

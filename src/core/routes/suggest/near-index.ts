@@ -3,6 +3,7 @@
  * where it stands from the start and from the end, so that a segment more or less on the other side changes nothing, and
  * by what is left of it without one letter, so that a letter too many, too few, another or two in turn find it too.
  */
+import { memoise } from '../../base/memo.ts';
 import { literalText, type Piece, type Shape } from '../../paths/pattern.ts';
 import type { Router } from '../index/router.ts';
 import type { RouteShape } from '../index/segment-tree.ts';
@@ -22,14 +23,8 @@ const FEW = 60;
 /** Words longer than this are not looked for misspelt. */
 const LONGEST_WORD = 24;
 
-const indexes = new WeakMap<Router, NearIndex>();
-
 /** The index of a router, built when the first path misses. O(segments of the table). */
-export function nearIndex(router: Router): NearIndex {
-  const known = indexes.get(router) ?? build(router);
-  indexes.set(router, known);
-  return known;
-}
+export const nearIndex = memoise((router: Router): NearIndex => build(router));
 
 function build(router: Router): NearIndex {
   const leaves: RouteShape[] = [];

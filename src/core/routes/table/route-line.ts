@@ -1,5 +1,6 @@
 /** The short form of a route, `METHOD[|METHOD] /path -> handler`: read, and what is wrong with it in words. */
 
+import { RecentMap } from '../../base/memo.ts';
 import { suggest } from '../../base/nearest-word.ts';
 import type { Style } from '../../paths/pattern.ts';
 import { ANY_METHOD } from './route.ts';
@@ -26,19 +27,18 @@ const METHODS: ReadonlySet<string> = new Set(
 const FORM = /^([A-Za-z*][A-Za-z*|,-]*)\s+(\S.*?)(?:\s+->\s+(\S.*))?$/su;
 const OTHER_ARROW = /\s(=>|-->|->|→|⇒|=|:)\s*/u;
 
-const lists = new Map<string, readonly string[]>();
+const methodLists = new RecentMap<string, readonly string[]>(1_000);
 
 /** The methods of a route, upper case, each once; `*` and `ANY` stand for every method, alone. */
 function methodsOf(text: string): readonly string[] {
-  const known = lists.get(text);
-  if (known !== undefined) return known;
-  const words = text
-    .toUpperCase()
-    .split(/[|,]/u)
-    .filter((m) => m !== '');
-  const list = words.some((m) => m === ANY_METHOD || m === '*') ? [ANY_METHOD] : [...new Set(words)];
-  lists.set(text, list);
-  return list;
+  return methodLists.remember(text, () => {
+    const words = text
+      .toUpperCase()
+      .split(/[|,]/u)
+      .filter((m) => m !== '');
+    const list = words.some((m) => m === ANY_METHOD || m === '*') ? [ANY_METHOD] : [...new Set(words)];
+    return list;
+  });
 }
 
 /** Reads a line. Where it is no route at all the path is empty. */

@@ -2,7 +2,7 @@
 import { isMapping, type Mapping } from '../../base/json.ts';
 import type { Schema } from '../model/schema.ts';
 
-const known = new WeakMap<Schema, boolean>();
+const inhabitedCache = new WeakMap<Schema, boolean>();
 
 /** Keywords beside which nothing can go wrong that is not looked at here. */
 const SIMPLE_KEYWORDS = new Set([
@@ -19,18 +19,18 @@ const MAX_VISITED = 500;
  * Where this says no nothing is known. Looks at the text alone, once for each schema that holds some.
  */
 export function isObviouslyInhabited(schema: Schema): boolean {
-  return known.get(schema) ?? visit(schema, new Set());
+  return inhabitedCache.get(schema) ?? visit(schema, new Set());
 }
 
 function visit(schema: Schema, open: Set<Schema>): boolean {
-  const done = known.get(schema);
+  const done = inhabitedCache.get(schema);
   // What needs itself holds nothing, and what is this large is left to the search.
   if (done !== undefined || open.has(schema) || open.size > MAX_VISITED) return done === true;
   open.add(schema);
   const next = schema.alone?.();
   const answer = next === undefined ? isPlain(schema, open) : visit(next, open);
   // What fails within a circle need not fail when it is asked from elsewhere.
-  if (answer || open.size === 1) known.set(schema, answer);
+  if (answer || open.size === 1) inhabitedCache.set(schema, answer);
   return answer;
 }
 

@@ -157,16 +157,16 @@ export function isBooleanSchema(schema: Schema, what: boolean): boolean {
   return !(schema.dialect !== undefined && isMapping(schema.raw)) && schema.keywords() === what;
 }
 
-const targets = new WeakMap<Schema, Schema>();
+const dereferenceCache = new WeakMap<Schema, Schema>();
 
 /** The schema that a chain of references ends at, where nothing else stands beside them. Found once. */
 export function dereference(schema: Schema): Schema {
   // Told by the text, of which most need not be read.
   if (isMapping(schema.raw) && !('$ref' in schema.raw) && !('$dynamicRef' in schema.raw)) return schema;
-  const known = targets.get(schema);
+  const known = dereferenceCache.get(schema);
   if (known !== undefined) return known;
   const end = followReferences(schema);
-  targets.set(schema, end);
+  dereferenceCache.set(schema, end);
   return end;
 }
 

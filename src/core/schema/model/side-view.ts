@@ -1,6 +1,7 @@
 /** What is no part of a request, or of a response. */
 
 import { isMapping } from '../../base/json.ts';
+import { KeyedMemo, memoise } from '../../base/memo.ts';
 import { EMPTY_KEYWORDS, FALSE_SCHEMA, hasNoInPlaceApplicators, type Keywords, type Schema } from './schema.ts';
 import type { MessageEnd, Side } from './side.ts';
 
@@ -21,33 +22,26 @@ function cannotBeExcluded({ raw, dialect }: Schema): boolean {
   return !('$ref' in raw || 'allOf' in raw || 'readOnly' in raw || 'writeOnly' in raw || '$dynamicRef' in raw);
 }
 
-const sideless = new WeakMap<Schema, boolean>();
-
 /** Is a schema plainly the same in requests and responses? Where this says no nothing is known. */
-export function isSideIndependent(schema: Schema): boolean {
-  const known = sideless.get(schema);
-  if (known !== undefined) return known;
+export const isSideIndependent = memoise((schema: Schema): boolean => {
   const k = schema.keywords();
   const unsent = (s: Schema): boolean => isExcludedFrom(s, 'request') || isExcludedFrom(s, 'response');
   const parts = typeof k === 'boolean' ? [] : [...k.properties.values(), ...(k.additional === undefined ? [] : [k.additional])];
   const answer = typeof k === 'boolean' || (hasNoInPlaceApplicators(k) && !parts.some(unsent));
-  sideless.set(schema, answer);
   return answer;
-}
+});
 
-const views = new WeakMap<Schema, Map<string, Keywords | boolean>>();
+const keywordsCache = new KeyedMemo<Schema, string, Keywords | boolean>();
 
 /** The keywords as this side and end read them. */
 export function keywordsFor(schema: Schema, side: Side, end: MessageEnd): Keywords | boolean {
   const k = schema.keywords();
   if (typeof k === 'boolean' || side === 'either' || (k.properties.size === 0 && k.additional === undefined)) return k;
-  const row = views.get(schema) ?? new Map<string, Keywords | boolean>();
-  views.set(schema, row);
   const key = `${side} ${end}`;
-  const known = row.get(key);
+  const known = keywordsCache.get(schema, key);
   if (known !== undefined) return known;
   const made = sideKeywords(k, side, end);
-  row.set(key, made);
+  keywordsCache.set(schema, key, made);
   return made;
 }
 

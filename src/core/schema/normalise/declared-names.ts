@@ -1,5 +1,7 @@
 /** The names that schemas declare for one value, through references and all parts that speak of the same value. */
+
 import { isMapping } from '../../base/json.ts';
+import { memoise } from '../../base/memo.ts';
 import { joinSchemas } from '../model/derived-union.ts';
 import {
   EMPTY_KEYWORDS,
@@ -53,14 +55,8 @@ export function ownNames({
   return { names: new Set([...properties.keys(), ...required]), patterns: [...patternProperties.keys()], allowsOthers: open };
 }
 
-export const declared = new WeakMap<Schema, DeclaredNames>();
-
 /** The names that one schema declares. Found once. */
-export function declaredNamesOf(schema: Schema): DeclaredNames {
-  const found = declared.get(schema) ?? collectDeclaredNames([schema]);
-  declared.set(schema, found);
-  return found;
-}
+export const declaredNamesOf = memoise((schema: Schema): DeclaredNames => collectDeclaredNames([schema]));
 
 /** All that speaks of the same value, but for the forms of a `oneOf`. */
 function inPlaceSubschemas(k: Keywords, end: MessageEnd): readonly Schema[] {
@@ -77,7 +73,7 @@ function inPlaceSubschemas(k: Keywords, end: MessageEnd): readonly Schema[] {
   return parts.filter((part) => part !== undefined);
 }
 
-const declaring = new WeakMap<Schema, Map<string, Schema | 'nothing'>>();
+const branchNamesCache = new WeakMap<Schema, Map<string, Schema | 'nothing'>>();
 
 /**
  * What a form and others that a value may be too declare together: who sends the one may send what the others declare, as
@@ -85,8 +81,8 @@ const declaring = new WeakMap<Schema, Map<string, Schema | 'nothing'>>();
  */
 export function namesOfOtherBranches(form: Schema, others: readonly Schema[]): Schema | undefined {
   if (others.length === 0) return undefined;
-  const row = declaring.get(form) ?? new Map<string, Schema | 'nothing'>();
-  declaring.set(form, row);
+  const row = branchNamesCache.get(form) ?? new Map<string, Schema | 'nothing'>();
+  branchNamesCache.set(form, row);
   const key = others.map(idOf).join(' ');
   const known = row.get(key) ?? buildBranchNames([form, ...others]) ?? 'nothing';
   row.set(key, known);

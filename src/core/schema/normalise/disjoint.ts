@@ -1,5 +1,7 @@
 /** Schemas that are plainly without a common value: seen at once, so that their combinations need not be looked at. */
+
 import { sameJson } from '../../base/json.ts';
+import { KeyedMemo } from '../../base/memo.ts';
 import { idOf, type Keywords, type Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';
 import { isExcludedFrom, keywordsFor } from '../model/side-view.ts';
@@ -19,14 +21,10 @@ interface ConjunctFacts {
   readonly properties: ReadonlyMap<string, readonly Schema[]>;
 }
 
-const facts = new WeakMap<Schema, Map<Side, ConjunctFacts>>();
+const conjunctFactsCache = new KeyedMemo<Schema, Side, ConjunctFacts>();
 
 function factsOf(schema: Schema, side: Side): ConjunctFacts {
-  const row = facts.get(schema) ?? new Map<Side, ConjunctFacts>();
-  facts.set(schema, row);
-  const known = row.get(side) ?? read(schema, side);
-  row.set(side, known);
-  return known;
+  return conjunctFactsCache.remember(schema, side, () => read(schema, side));
 }
 
 function read(schema: Schema, side: Side): ConjunctFacts {

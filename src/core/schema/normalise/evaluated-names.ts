@@ -3,6 +3,7 @@
  * the same value, for `unevaluatedProperties` and `unevaluatedItems` (JSON Schema 2020-12 Core, 11.3 and 11.2): some are by
  * what always holds, others by what holds for some values.
  */
+import { memoise } from '../../base/memo.ts';
 import { isBooleanSchema, type Keywords, type Schema } from '../model/schema.ts';
 import { matchesPattern } from '../vocabulary/patterns.ts';
 
@@ -86,13 +87,7 @@ export function mayEvaluateBeyond(
   return more(evaluatedByText(k));
 }
 
-const written = new WeakMap<Keywords, EvaluatedSet>();
-
-export function evaluatedByText(k: Keywords): EvaluatedSet {
-  const known = written.get(k) ?? evaluatedBy(k, (s) => s.keywords());
-  written.set(k, known);
-  return known;
-}
+export const evaluatedByText = memoise((k: Keywords): EvaluatedSet => evaluatedBy(k, (s) => s.keywords()));
 
 /** Every way in which a name can be left over; undefined where there are too many, or patterns tell. */
 export function unevaluatedCases(k: Keywords, read: ReadKeywords): readonly UnevaluatedCase[] | undefined {

@@ -1,4 +1,5 @@
 /** A schema with its references and parts written into one set of keywords, one for each way through its alternatives. */
+import { KeyedMemo } from '../../base/memo.ts';
 import { spend } from '../../language/limits.ts';
 import { isPlainText } from '../equality/quick-nonempty.ts';
 import { dereference, EMPTY_KEYWORDS, hasNoInPlaceApplicators, idOf, type Keywords, type Schema } from '../model/schema.ts';
@@ -12,15 +13,11 @@ export function toDisjuncts(schema: Schema, most: number): readonly Keywords[] {
     const k = schema.keywords();
     if (typeof k === 'object') return [k];
   }
-  const row = known.get(schema) ?? new Map<number, readonly Keywords[]>();
-  known.set(schema, row);
-  const found = row.get(most) ?? expandDisjuncts(schema, most, new Set());
-  row.set(most, found);
-  return found;
+  return disjunctCache.remember(schema, most, () => expandDisjuncts(schema, most, new Set()));
 }
 
 /** Asked again and again of shared schemas. */
-const known = new WeakMap<Schema, Map<number, readonly Keywords[]>>();
+const disjunctCache = new KeyedMemo<Schema, number, readonly Keywords[]>();
 
 function expandDisjuncts(schema: Schema, most: number, trail: ReadonlySet<Schema>): readonly Keywords[] {
   spend(4);
@@ -108,24 +105,22 @@ function meetMaps(a: ReadonlyMap<string, Schema>, b: ReadonlyMap<string, Schema>
 /** So many are said of one property together; what more say of it is left aside. */
 const MOST_TOGETHER = 6;
 
-const parts = new WeakMap<Schema, readonly Schema[]>();
-const made = new WeakMap<Schema, Map<string, Schema>>();
+const meetParts = new WeakMap<Schema, readonly Schema[]>();
+const meetCache = new KeyedMemo<Schema, string, Schema>();
 
 /** The same schema for the same parts, however they come together, so that circles of them end. */
 function meetSchemas(a: Schema, b: Schema): Schema {
-  const all = [a, b].flatMap((s) => parts.get(s) ?? [dereference(s)]);
+  const all = [a, b].flatMap((s) => meetParts.get(s) ?? [dereference(s)]);
   const list = [...new Set(all)].sort((x, y) => idOf(x) - idOf(y)).slice(0, MOST_TOGETHER);
   const [first] = list as [Schema];
   if (list.length === 1) return first;
-  const row = made.get(first) ?? new Map<string, Schema>();
-  made.set(first, row);
   const key = list.map(idOf).join(' ');
-  const before = row.get(key);
+  const before = meetCache.get(first, key);
   if (before !== undefined) return before;
   const keywords: Keywords = { ...EMPTY_KEYWORDS, allOf: list };
   const schema: Schema = { place: a.place, raw: { allOf: list.map((s) => s.raw) }, keywords: () => keywords };
-  parts.set(schema, list);
-  row.set(key, schema);
+  meetParts.set(schema, list);
+  meetCache.set(first, key, schema);
   return schema;
 }
 

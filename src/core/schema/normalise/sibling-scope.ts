@@ -1,11 +1,12 @@
 /** Parts of a schema as a receiver reads them where they stand: what is declared beside them counts for the forms in them. */
 
+import { KeyedMemo } from '../../base/memo.ts';
 import { isPlainText } from '../equality/quick-nonempty.ts';
 import { EMPTY_KEYWORDS, type Keywords, type Schema } from '../model/schema.ts';
 import { type DeclaredNames, joinDeclared, siblingNames } from './declared-names.ts';
 import { hasOnlyKeywords, isScopedUnion, scopedUnion } from './union-view.ts';
 
-const known = new WeakMap<Schema, Map<string, Schema>>();
+const scopedSchemaCache = new KeyedMemo<Schema, string, Schema>();
 
 /** What was made here, what it was made of, and what is told there already. */
 const origins = new WeakMap<Schema, { readonly of: Schema; readonly declared: DeclaredNames }>();
@@ -21,15 +22,13 @@ export function closeOverSiblings(schema: Schema, beside: DeclaredNames): Schema
     if (isTold && (declared.allowsOthers || !allowsOthers)) return schema;
     if (of !== schema) return closeOverSiblings(of, joinDeclared([declared, beside]));
   }
-  const row = known.get(schema) ?? new Map<string, Schema>();
-  known.set(schema, row);
   const key = [allowsOthers ? 'open' : '', ...[...names].sort(), '', ...[...patterns].sort()].join('\n');
-  const found = row.get(key);
+  const found = scopedSchemaCache.get(schema, key);
   if (found !== undefined) return found;
   // A form may be what it is a form of.
-  row.set(key, schema);
+  scopedSchemaCache.set(schema, key, schema);
   const made = rewriteInScope(schema, beside, key);
-  row.set(key, made);
+  scopedSchemaCache.set(schema, key, made);
   return made;
 }
 
@@ -80,12 +79,12 @@ function conjunctClosure(schema: Schema): readonly Schema[] {
   return [...seen];
 }
 
-const forms = new WeakMap<Schema, boolean>();
+const containsOneOfCache = new WeakMap<Schema, boolean>();
 
 /** Is there a `oneOf` that speaks of the value itself? */
 function containsOneOf(schema: Schema): boolean {
   if (isPlainText(schema)) return false;
-  const done = forms.get(schema);
+  const done = containsOneOfCache.get(schema);
   if (done !== undefined) return done;
   const seen = new Set([schema]);
   let found = false;
@@ -95,6 +94,6 @@ function containsOneOf(schema: Schema): boolean {
     found ||= k.oneOf !== undefined;
     for (const part of [k.ref, ...k.allOf, ...(k.anyOf ?? []), k.then, k.else]) if (part !== undefined) seen.add(part);
   }
-  forms.set(schema, found);
+  containsOneOfCache.set(schema, found);
   return found;
 }

@@ -1,5 +1,7 @@
 /** Schemas that are unions, or all of their parts, and nothing else, and forms of unions that are closed before they are counted. */
+
 import { isMapping } from '../../base/json.ts';
+import { KeyedMemo } from '../../base/memo.ts';
 import { compareText } from '../equality/equal-pairs.ts';
 import { isPlainText } from '../equality/quick-nonempty.ts';
 import {
@@ -23,14 +25,14 @@ export interface Union {
   readonly declaring: Schema | undefined;
 }
 
-const unions = new WeakMap<Schema, Union | 'none'>();
+const unionCache = new WeakMap<Schema, Union | 'none'>();
 
 /** The forms of a schema that says nothing else of its values. */
 export function asUnion(schema: Schema): Union | undefined {
   // Told by the text, of which most need not be read.
   if (isPlainText(schema)) return undefined;
-  const known = unions.get(schema) ?? toUnion(dereference(schema)) ?? 'none';
-  unions.set(schema, known);
+  const known = unionCache.get(schema) ?? toUnion(dereference(schema)) ?? 'none';
+  unionCache.set(schema, known);
   return known === 'none' ? undefined : known;
 }
 
@@ -56,13 +58,13 @@ function declaring({ place }: Schema, { properties, patternProperties, additiona
   return { place, raw: undefined, keywords: () => keywords };
 }
 
-const wholes = new WeakMap<Schema, readonly Schema[] | 'none'>();
+const conjunctionCache = new WeakMap<Schema, readonly Schema[] | 'none'>();
 
 /** The schemas all of which a value has to fit, where nothing else is said of it. */
 export function asConjunction(schema: Schema): readonly Schema[] | undefined {
   if (isPlainText(schema)) return undefined;
-  const known = wholes.get(schema) ?? toConjunction(dereference(schema)) ?? 'none';
-  wholes.set(schema, known);
+  const known = conjunctionCache.get(schema) ?? toConjunction(dereference(schema)) ?? 'none';
+  conjunctionCache.set(schema, known);
   return known === 'none' ? undefined : known;
 }
 
@@ -124,7 +126,7 @@ export function scopedUnion(schema: Schema, union: 'anyOf' | 'oneOf', forms: rea
   const made: Schema = { place: schema.place, raw, keywords: () => keywords };
   scopedUnions.add(made);
   // What is declared beside the forms stands in another part.
-  unions.set(made, { forms, exclusive: union === 'oneOf', beside, declaring: undefined });
+  unionCache.set(made, { forms, exclusive: union === 'oneOf', beside, declaring: undefined });
   return made;
 }
 
@@ -151,7 +153,7 @@ function isPresent(value: unknown): boolean {
 
 /** The forms that were closed. */
 const unclosedBranch = new WeakMap<Schema, Schema>();
-const closedForms = new WeakMap<Schema, Map<string, Schema>>();
+const closedBranchCache = new KeyedMemo<Schema, string, Schema>();
 
 /**
  * A form that holds no other names than those that it or what stands beside it declares; the form itself where it says
@@ -162,22 +164,18 @@ export function closeBranch(form: Schema, beside: DeclaredNames): Schema {
   if (own.allowsOthers || beside.allowsOthers || (own.names.size === 0 && own.patterns.length === 0)) return form;
   const names = [...new Set([...own.names, ...beside.names])].sort();
   const patterns = [...new Set([...own.patterns, ...beside.patterns])].sort();
-  const row = closedForms.get(form) ?? new Map<string, Schema>();
-  closedForms.set(form, row);
   const key = [...names, '', ...patterns].join('\n');
-  const known = row.get(key) ?? closed(form, names, patterns);
-  row.set(key, known);
-  return known;
+  return closedBranchCache.remember(form, key, () => closed(form, names, patterns));
 }
 
-const openForms = new WeakMap<Schema, Schema>();
+const openBranchCache = new WeakMap<Schema, Schema>();
 
 /** A form as a sender means it, for whom names that nobody declares never come, but where anything may come beside it. */
 export function producerBranch(form: Schema, beside: DeclaredNames): Schema {
   if (!beside.allowsOthers) return closeBranch(form, beside);
   const keywords: Keywords = { ...EMPTY_KEYWORDS, additional: TRUE_SCHEMA, allOf: [form] };
-  const made: Schema = openForms.get(form) ?? { place: form.place, raw: { open: form.raw }, keywords: () => keywords };
-  openForms.set(form, made);
+  const made: Schema = openBranchCache.get(form) ?? { place: form.place, raw: { open: form.raw }, keywords: () => keywords };
+  openBranchCache.set(form, made);
   return made;
 }
 

@@ -26,14 +26,14 @@ export function namesByProducer(way: Disjunct, { side }: Solver): ReadonlyMap<nu
   );
 }
 
-const sent = new WeakMap<Schema, Map<Side, DeclaredNames>>();
+const producerNamesCache = new WeakMap<Schema, Map<Side, DeclaredNames>>();
 
 /** Remembered where one schema alone says it. */
 function namesSent(schemas: readonly Schema[], side: Side): DeclaredNames {
   const [first, ...more] = schemas;
   if (first === undefined || more.length > 0) return collectDeclaredNames(schemas, (s) => keywordsFor(s, side, 'producer'));
-  const row = sent.get(first) ?? new Map<Side, DeclaredNames>();
-  sent.set(first, row);
+  const row = producerNamesCache.get(first) ?? new Map<Side, DeclaredNames>();
+  producerNamesCache.set(first, row);
   const found = row.get(side) ?? collectDeclaredNames(schemas, (s) => keywordsFor(s, side, 'producer'));
   row.set(side, found);
   return found;

@@ -1,5 +1,6 @@
 /** Which keywords say something about which kind of value. */
 
+import { KeyedMemo } from '../../base/memo.ts';
 import type { JsonType, Keywords, Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';
 import { keywordsFor } from '../model/side-view.ts';
@@ -35,17 +36,15 @@ export function says(k: Keywords, key: keyof Keywords): boolean {
   return Array.isArray(value) ? value.length > 0 : value !== undefined && value !== false;
 }
 
-const holding = new WeakMap<Schema, Map<string, boolean>>();
+const alwaysHoldsCache = new KeyedMemo<Schema, string, boolean>();
 
 /** Does a schema say nothing that a value of this kind could break? */
 export function alwaysHolds(schema: Schema, kind: JsonType, side: Side): boolean {
-  const row = holding.get(schema) ?? new Map<string, boolean>();
-  if (row.size === 0) holding.set(schema, row);
   const key = `${kind} ${side}`;
-  const known = row.get(key);
+  const known = alwaysHoldsCache.get(schema, key);
   if (known !== undefined) return known;
   const found = holdsAlways(schema, kind, side);
-  row.set(key, found);
+  alwaysHoldsCache.set(schema, key, found);
   return found;
 }
 

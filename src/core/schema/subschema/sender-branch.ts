@@ -8,7 +8,7 @@ import { branchesToExclude, otherBranchNames } from '../normalise/sibling-branch
 import { asConjunction, asUnion, hasOnlyKeywords } from '../normalise/union-view.ts';
 
 /** By the form, then by what it stands in, the side, and the names beside it. */
-const made = new WeakMap<Schema, { readonly within: object; readonly key: string; readonly form: Schema }[]>();
+const branchCache = new WeakMap<Schema, { readonly within: object; readonly key: string; readonly form: Schema }[]>();
 
 /**
  * A form of an `anyOf` together with what its schema says besides and with what its other forms declare; the form itself
@@ -48,12 +48,12 @@ export function producerBranchOfOneOf(
 }
 
 function cachedBranch(form: Schema, within: object, key: string, keywords: Keywords): Schema {
-  const row = made.get(form) ?? [];
+  const row = branchCache.get(form) ?? [];
   const known = row.find((m) => m.within === within && m.key === key);
   if (known !== undefined) return known.form;
   // Nobody wrote it, so that it has no text to be held against another's.
   const own: Schema = { place: form.place, raw: undefined, keywords: () => keywords };
-  made.set(form, [...row, { within, key, form: own }]);
+  branchCache.set(form, [...row, { within, key, form: own }]);
   return own;
 }
 

@@ -12,11 +12,11 @@ export interface MemoisedValue {
   readonly known: Map<string, Map<Schema, boolean>>;
 }
 
-const shared = new WeakMap<object, MemoisedValue>();
+const sharedValues = new WeakMap<object, MemoisedValue>();
 
 /** Undefined for all other values. */
 export function memoisedValue(value: object): MemoisedValue | undefined {
-  return shared.get(value);
+  return sharedValues.get(value);
 }
 
 /**
@@ -24,6 +24,6 @@ export function memoisedValue(value: object): MemoisedValue | undefined {
  * send it. What it fits is remembered.
  */
 export function memoise<T extends object>(value: T, of: Schema, side: Side): T {
-  shared.set(value, { of: dereference(of), side, known: new Map() });
+  sharedValues.set(value, { of: dereference(of), side, known: new Map() });
   return value;
 }

@@ -67,15 +67,15 @@ const FORMATS: Readonly<Record<string, () => Expression>> = {
   'uri-reference': () => regex(`[a-z][a-z0-9+.-]*:${hierarchy(IN_PATH)}|${hierarchy(NOT_COLON)}`),
 };
 
-const known = new Map<string, Language | undefined>();
+const formatLanguages = new Map<string, Language>();
 
 /** The texts of a format; undefined where it says nothing. */
 export function formatLanguage(name: string): Language | undefined {
-  if (!known.has(name)) {
-    const make = Object.hasOwn(FORMATS, name) ? FORMATS[name] : undefined;
-    known.set(name, make === undefined ? undefined : languageOf(make()));
-  }
-  return known.get(name);
+  const make = Object.hasOwn(FORMATS, name) ? FORMATS[name] : undefined;
+  if (make === undefined) return undefined;
+  const language = formatLanguages.get(name) ?? languageOf(make());
+  formatLanguages.set(name, language);
+  return language;
 }
 
 /** The numbers of a format, both ends included. */

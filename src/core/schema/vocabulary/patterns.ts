@@ -1,12 +1,15 @@
 /** `pattern` and `patternProperties`: regular expressions of ECMA-262 with `u`, that may match anywhere in a text. */
+import { RecentMap } from '../../base/memo.ts';
 import { languageAhead } from '../../language/ahead.ts';
 import { accepts, type Language, languageOf } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
 import { match } from '../../language/matcher.ts';
 import { parseRegex, parseTree, type RegexFlags } from '../../language/regex.ts';
 
-const languages = new Map<string, Language | undefined>();
-const looseLanguages = new Map<string, Language | undefined>();
+/** So many patterns are remembered. */
+const MAX_PATTERNS = 300;
+const languages = new RecentMap<string, Language | 'none'>(MAX_PATTERNS);
+const looseLanguages = new RecentMap<string, Language | 'none'>(MAX_PATTERNS);
 
 /** The texts in which a pattern matches; undefined where it is not regular, not valid, or too large. */
 export function patternLanguage(source: string): Language | undefined {
@@ -18,16 +21,16 @@ export function patternOverapproximation(source: string): Language | undefined {
   return cachedLanguage(looseLanguages, source, { loose: true });
 }
 
-function cachedLanguage(known: Map<string, Language | undefined>, source: string, flags: RegexFlags): Language | undefined {
-  if (!known.has(source)) {
+function cachedLanguage(cache: RecentMap<string, Language | 'none'>, source: string, flags: RegexFlags): Language | undefined {
+  const found = cache.remember(source, () => {
     const made = decide(() => {
       const parsed = parseRegex(source, flags, false);
       if (parsed.ok) return languageOf(parsed.expression);
       return hasLookahead(source) ? languageAhead(parseTree(source)) : undefined;
     });
-    known.set(source, made.decided ? made.value : undefined);
-  }
-  return known.get(source);
+    return (made.decided ? made.value : undefined) ?? 'none';
+  });
+  return found === 'none' ? undefined : found;
 }
 
 /** Is it a pattern at all, which only could not be read as it stands? */

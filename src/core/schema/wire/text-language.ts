@@ -1,4 +1,5 @@
 /** A parameter's schema as a language of the texts that stand for its values on the wire. */
+import { RecentMap } from '../../base/memo.ts';
 import { ANY, choice, type Expression, literal, oneOf, optional, repeat, sequence, span } from '../../language/expression.ts';
 import { intersect, type Language, languageOf, nothing, subtract, union, wordLanguage } from '../../language/language.ts';
 import { type Decided, decide, LimitReached } from '../../language/limits.ts';
@@ -11,14 +12,11 @@ import { patternLanguage } from '../vocabulary/patterns.ts';
 /** How a list is written into one text; undefined where each item is sent by itself. */
 export type Separator = ',' | ' ' | '|' | '\t' | undefined;
 
-const counted = new Map<string, Language>();
+const lengthCache = new RecentMap<string, Language>(500);
 
 /** All texts of so many characters. */
 function ofLength(least: number, most: number): Language {
-  const key = `${least} ${most}`;
-  const found = counted.get(key) ?? languageOf(repeat(ANY, least, most));
-  counted.set(key, found);
-  return found;
+  return lengthCache.remember(`${least} ${most}`, () => languageOf(repeat(ANY, least, most)));
 }
 
 const ANYTHING = (): Language => ofLength(0, Number.POSITIVE_INFINITY);
