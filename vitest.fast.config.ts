@@ -5,7 +5,7 @@ export default defineConfig({
   test: {
     include: [
       'test/core/base/**',
-      'test/core/checks/{contract,healthy,versions}.test.ts',
+      'test/core/checks/{contract,examples,healthy,versions}.test.ts',
       'test/core/compare/compare.test.ts',
       'test/core/compare/operation/**',
       'test/core/contract/request/check-request.test.ts',

@@ -21,8 +21,8 @@ for (let n = 1; n <= 1000; n++) {
     responses: { 200: { description: 'One', content: { 'application/json': { schema: schema(most) } } } } } } } }, 'canal.yaml').contract;
   const read = expand(routes, { style: 'brace', types: new Map(), place });
   const table = { service: 'canal', style: 'brace', facts: factsFrom({}), types: new Map(), place, ...read };
-  check({ name: 'canal', table, contracts: [contract(9)] });
-  compareContracts(contract(9), contract(8), { versions: [] });
+  check({ name: 'canal', table, contracts: n % 4 === 0 ? [contract(9)] : [] });
+  if (n % 4 === 0) compareContracts(contract(9), contract(8), { versions: [] });
   follow(buildRouter(table), { method: 'GET', target: '/locksa' + n + '/1/aba' + n, headers: {} });
   if (n % 10 === 0) await new Promise(setImmediate);
   if (n % 100 === 0) {

@@ -16,7 +16,7 @@ export const twinSpelling: Rule = {
   meta: {
     what: 'Two paths that differ in a trailing slash, letter case or a plural alone.',
     why: 'People type the one for the other, and get 404, another handler, or a resource that is nearly the right one.',
-    example: '- GET /basins -> basins.list\n- GET /basin/{basinId} -> basins.read          # /basins/elm is 404',
+    example: '- GET /basins -> basins.list\n- GET /basins/ -> basins.index               # one slash more, and another handler',
     fix: 'Decide on one spelling for a resource and keep to it.',
   },
   check: ({ router, service }) => {

@@ -1,4 +1,4 @@
-/** Which of the old answers and media types speak of the same as which of the new. */
+/** Pairs old with new responses and media types. */
 import type { Media, Response } from '../../contract/model/contract.ts';
 import { hidesMedia, isDeclaredBy, sameMedia } from '../../media/media.ts';
 

@@ -136,8 +136,8 @@ export function reportOnce(
 }
 
 /**
- * Tells for one of those that lead to the same what is to be told of all of them, and of the others that they are touched
- * too. `isOwn` says of a cause that it is no other's.
+ * Reports once for a class of bodies with the same causes; the others are only added to `affects`. `isOwn` says of a cause that
+ * it is no other's.
  */
 export function reportForClass(
   memory: ReportLog,

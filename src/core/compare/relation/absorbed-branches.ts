@@ -1,4 +1,4 @@
-/** Forms of which nothing is refused after all, because other forms of the union take it. */
+/** Drops failures of a branch that the other branches of the union accept (subsumption). */
 
 import { dereference, type Schema } from '../../schema/model/schema.ts';
 import type { Side } from '../../schema/model/side.ts';

@@ -24,7 +24,7 @@ import type { ContainmentFailure, NotShown, SideState } from './pair-flaw.ts';
 /** Bodies that nest deeper are not put together. */
 const MOST_STEPS = 200;
 
-/** A flaw in a whole body; `cut` when the way to it turned out to be none, and was taken away. */
+/** A flaw in a whole body; `cut`: the path is infeasible and was removed; ask again. */
 export type LiftResult = { readonly value: unknown } | 'cut' | NotShown;
 
 /** A part in a whole body that was held against both. */

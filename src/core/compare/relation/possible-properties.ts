@@ -1,4 +1,4 @@
-/** What may come by a schema, and what never can. */
+/** Which properties a message can contain (over-approximation), and which schemas have no value. */
 import { example } from '../../language/example.ts';
 import { compareText, textEqualProperties } from '../../schema/equality/equal-pairs.ts';
 import { isObviouslyInhabited } from '../../schema/equality/quick-nonempty.ts';

@@ -9,7 +9,7 @@ import type { Attributions, ContainmentFailure } from './pair-flaw.ts';
 /** Forms that something was explained by: the value of each has to go on showing that. */
 const attributedTo = new WeakSet<PairNode<ContainmentFailure>>();
 
-/** What was explained by a form that nobody has to meet after all is wrong by itself. The web has to be settled. */
+/** Reinstates failures whose explaining branch turned out to be subsumed. The web has to be settled. */
 export function reinstate(explained: Attributions, web: PairGraph<ContainmentFailure>): void {
   let any = false;
   for (const [pair, flaw] of explained) {

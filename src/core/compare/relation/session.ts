@@ -28,7 +28,7 @@ const MOST_CUTS = 300;
 export interface ComparisonSession extends ReportLog {
   readonly directions: Readonly<Record<Side, SideState>>;
   readonly losses: Readonly<Record<'request' | 'response', LossGraph>>;
-  /** How hard it is looked for what changes nothing for clients: as for all else where the answers are the same ones. */
+  /** Search budget for compatible changes: full where request and response share a cache, small otherwise. */
   readonly advisoryBudget: Budget;
   /** The extension that marks an enumeration as open. */
   readonly openEnumerations: string | undefined;
@@ -131,7 +131,9 @@ function resolveOpenPairs(direction: SideState, root: PairNode<ContainmentFailur
   dropSubsumedBranches(direction, root, side);
 }
 
-/** Is one the other's new or old form, so that they are asked about by themselves? What stands elsewhere is no answer to rest on. */
+/**
+ * Is one the other's new or old form, so that they are asked about by themselves? What stands elsewhere is no answer to rest on.
+ */
 function isSuccessorPair(web: PairGraph<ContainmentFailure>, sent: Schema, taken: Schema): boolean {
   const [a, b] = [dereference(sent), dereference(taken)];
   return a.place.pointer === b.place.pointer || web.find(a, b) !== undefined || compareText(a, b).differingChildren !== undefined;

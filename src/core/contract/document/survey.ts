@@ -1,8 +1,11 @@
-/** What one walk over all of a parsed document tells. Large documents are walked as seldom as may be: it takes as long as a fifth of parsing them. */
+/**
+ * What one walk over all of a parsed document tells. Large documents are walked as seldom as may be: it takes as long as a fifth
+ * of parsing them.
+ */
 import type { Mapping } from '../../base/json.ts';
 
 export interface Survey {
-  /** It nests deeper than it may; of the rest nothing is known then. */
+  /** Deeper than allowed; the walk stopped, so `sideless` is only valid if this is false. */
   readonly deeper: boolean;
   /** Nothing in it is said of requests or of responses alone, and it refers to no other file, which might say so. */
   readonly sideless: boolean;

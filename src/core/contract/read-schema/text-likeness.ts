@@ -1,4 +1,7 @@
-/** Two schemas held against each other as text, and what their texts alone don't tell: where references stand in them. */
+/**
+ * Two schemas held against each other as text, and Compares two schemas as text and returns the pointers at which references
+ * still have to be compared.
+ */
 import { isMapping, type Mapping, sameJson } from '../../base/json.ts';
 import { escapePointerToken } from '../../base/place.ts';
 import type { Likeness, PairAtPointer, SchemaPair } from '../../schema/model/schema.ts';

@@ -17,7 +17,10 @@ import type { RenderCache, RoutingOutcome } from './outcome.ts';
 /** A step for each place at which the path ends in some reading; what is kept stands at the end. */
 interface CacheNode {
   readonly next: Map<End, CacheNode>;
-  /** What of the path tells which of the leaves match as this router reads; `walk` where that is not so plain. */
+  /**
+   * What of the path tells which of the leaves match as this router reads; `walk`: cannot be decided per segment; follow the
+   * request normally.
+   */
   checks: readonly SegmentTest[] | 'walk' | undefined;
   /** By the checks that hold, a bit for each. */
   readonly kept: Map<number, CachedOutcome | 'differs'>;

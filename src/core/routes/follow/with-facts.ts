@@ -36,9 +36,9 @@ const APPLIED: ReadonlySet<FactName> = new Set(['prefix', 'groupRoot', 'unmatche
 const QUESTIONS = FACT_NAMES.filter((name) => !APPLIED.has(name));
 
 /**
- * Follows a request and names the facts that decided. Cost: one walk down a tree for a plain request like one before, one
- * more beside following it for one that matches one plain route, up to some thirty `follow` for others; those that change
- * the patterns look at the routes alone that any reading of the path could match.
+ * Follows a request and names the facts that decided. Cost: one walk down a tree for a plain request like one before, one more
+ * beside following it for one that matches one plain route, otherwise one `follow` per alternative fact value (about 30), each
+ * over only the routes that could match under some reading.
  */
 export function followWithFacts(router: Router, request: Request): RoutingOutcome {
   const unknown = unknownOf(router);

@@ -1,6 +1,6 @@
 /**
- * What tells the requests of one route apart, as leaves: within each class that they make of its reach a router does the
- * same with every request.
+ * The shapes that partition a route's reach: within one cell the router treats all requests alike.: within each class that they
+ * make of its reach a router does the same with every request.
  */
 import { InternTable } from '../../base/memo.ts';
 import { typeKey } from '../../paths/compile.ts';

@@ -1,4 +1,4 @@
-/** Where a router that never comes back may be led astray: the beginnings of its paths, whether or not a route ends behind. */
+/** Path prefixes to which a router without backtracking commits, even if no route ends below them. */
 import { ANY, repeat } from '../../language/expression.ts';
 import { literalSegment, type Piece, type Segment, type Shape } from '../../paths/pattern.ts';
 import { neverBacktracks, type Router } from '../index/router.ts';

@@ -135,7 +135,7 @@ export function compareText(a: Schema, b: Schema): TextPair {
   return first;
 }
 
-/** A loop by itself: the first is long and the others are short, for which the engine must not have to give up its code. */
+/** A loop by itself: the first is long and the others are short, kept separate so that V8 does not deoptimise the short calls. */
 function growAll(fresh: ForwardPair[]): void {
   for (const twin of fresh) expandPair(twin, fresh);
 }

@@ -1,4 +1,4 @@
-/** Schemas of which it is seen at once that they hold some value. */
+/** Fast, incomplete test that a schema has a value. `false` means unknown. */
 import { isMapping, type Mapping } from '../../base/json.ts';
 import type { Schema } from '../model/schema.ts';
 
@@ -11,7 +11,7 @@ const SIMPLE_KEYWORDS = new Set([
   ...['title', 'description', 'example', 'examples', 'default', 'deprecated', 'externalDocs', 'xml'],
 ]);
 
-/** So many schemas are looked at for one. */
+/** At most this many schemas are visited per call. */
 const MAX_VISITED = 500;
 
 /**

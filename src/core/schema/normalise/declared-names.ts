@@ -50,7 +50,7 @@ export function ownNames({
   additional,
   unevaluatedProperties,
 }: Keywords): DeclaredNames {
-  // What is forbidden in so many words is no leave to send it.
+  // `additionalProperties: false` allows no other names.
   const open = [additional, unevaluatedProperties].some((rest) => rest !== undefined && !isBooleanSchema(rest, false));
   return { names: new Set([...properties.keys(), ...required]), patterns: [...patternProperties.keys()], allowsOthers: open };
 }

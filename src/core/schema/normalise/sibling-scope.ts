@@ -1,4 +1,4 @@
-/** Parts of a schema as a receiver reads them where they stand: what is declared beside them counts for the forms in them. */
+/** Rewrites a schema so that its branches also see the names that sibling keywords declare (consumer reading). */
 
 import { KeyedMemo } from '../../base/memo.ts';
 import { isPlainText } from '../equality/quick-nonempty.ts';
@@ -25,7 +25,7 @@ export function closeOverSiblings(schema: Schema, beside: DeclaredNames): Schema
   const key = [allowsOthers ? 'open' : '', ...[...names].sort(), '', ...[...patterns].sort()].join('\n');
   const found = scopedSchemaCache.get(schema, key);
   if (found !== undefined) return found;
-  // A form may be what it is a form of.
+  // Recursive schema: a branch may be the schema itself, so store it before recursing.
   scopedSchemaCache.set(schema, key, schema);
   const made = rewriteInScope(schema, beside, key);
   scopedSchemaCache.set(schema, key, made);

@@ -1,4 +1,4 @@
-/** Schemas that are unions, or all of their parts, and nothing else, and forms of unions that are closed before they are counted. */
+/** Views of a schema as a pure union or a pure conjunction, and branches that are closed before they are counted. */
 
 import { isMapping } from '../../base/json.ts';
 import { KeyedMemo } from '../../base/memo.ts';

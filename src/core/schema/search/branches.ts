@@ -1,4 +1,7 @@
-/** From schemas to ways: alternatives chosen, parts written together, and one keyword broken of each schema that must not hold. */
+/**
+ * Expands a problem into disjuncts: picks a branch of each union, merges conjuncts, and picks one keyword to violate for each
+ * negated schema (tableau expansion).
+ */
 import { spend } from '../../language/limits.ts';
 import { EMPTY_KEYWORDS, hasNoInPlaceApplicators, type JsonType, type Keywords, type Schema } from '../model/schema.ts';
 import type { Side } from '../model/side.ts';

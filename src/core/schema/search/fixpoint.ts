@@ -23,7 +23,7 @@ export interface Search {
 }
 
 /**
- * Looks no deeper than so many questions that wait for one another. What comes up again while it is being answered is taken
+ * Depth-limited search; depth counts goals in progress. What comes up again while it is being answered is taken
  * for answered with nothing, until something contradicts that.
  */
 export function searchToDepth(depth: number, { start, side, count, isProvenEmpty, tableOf, solveAll }: Search): SearchResult {
@@ -51,7 +51,7 @@ export function searchToDepth(depth: number, { start, side, count, isProvenEmpty
     side,
     count,
     solve: (asked) => {
-      // What is asked first seldom lies apart, and to see that takes as long as the answer.
+      // At the root the disjointness test rarely helps and costs as much as solving.
       const state = inProgress.size === 0 ? dedupe(asked) : pruneNegatives(asked, side);
       if (state === undefined || isProvenEmpty(asked)) return EMPTY;
       const key = canonicalKey(state);

@@ -4,7 +4,10 @@ import { idOf, type JsonType, type Keywords, type Schema } from '../model/schema
 import type { Side } from '../model/side.ts';
 import type { UnevaluatedItemCase } from '../normalise/evaluated-items.ts';
 
-/** A schema that has to hold the value; those of one group above 0 were written by a sender, who sends what is declared. */
+/**
+ * A schema that has to hold the value; `producerId` 0: standard reading. Above 0: all literals with this id were produced
+ * together, so undeclared properties never occur.
+ */
 export interface Literal {
   readonly schema: Schema;
   readonly producerId: number;

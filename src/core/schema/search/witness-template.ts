@@ -1,4 +1,4 @@
-/** Values of plain schemas, which are seen at once, and such values with a place for a part that somebody else fills in. */
+/** Builds a value for a simple schema without search, or one around a given subvalue. */
 
 import { isMapping, type Mapping } from '../../base/json.ts';
 import { isPlainText, isSimpleScalar } from '../equality/quick-nonempty.ts';

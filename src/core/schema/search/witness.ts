@@ -1,7 +1,7 @@
 /**
- * Is every value that one schema describes held by another? Decided on sets of values: what the first holds and the second
- * does not is looked for, and found as a value, or proved not to exist. The search for one value never needs itself, so a
- * question that comes up again while it is being answered adds nothing (least fixed point).
+ * Is every value that one schema describes held by another? Decided on sets of values: what the first holds and the second does
+ * not is looked for, and found as a value, or proved not to exist. A smallest value never contains itself, so a goal met again
+ * while it is being solved is assumed empty (least fixed point).
  */
 
 import { isMapping, sameJson } from '../../base/json.ts';
@@ -151,7 +151,7 @@ function hasSubvalueSchema(key: string, part: Schema): Schema {
   return { place: part.place, raw: undefined, keywords: () => keywords };
 }
 
-/** Parts of a question that need no answer here: somebody else answers them, or they hold. */
+/** Subgoals that count as empty: proven already, or checked as pairs of their own. */
 export type AssumedEmpty = (state: Problem) => boolean;
 
 function search(start: Problem, side: Side, answers: SearchCache, given?: AssumedEmpty, effort: Budget = 'full'): SearchResult {

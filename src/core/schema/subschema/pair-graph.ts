@@ -101,7 +101,7 @@ export class PairGraph<T> {
     pair.dependencies = pair.dependencies.filter((s) => !isCut(s));
   }
 
-  /** Takes away all failing pairs of which somebody says so. */
+  /** Removes the refuted pairs that satisfy the predicate. */
   removeWhere(idle: (pair: PairNode<T>) => boolean): void {
     this.expandComponents();
     this.recomputeFixedPoint();
@@ -199,7 +199,7 @@ export class PairGraph<T> {
     return made;
   }
 
-  /** Every pair by itself from now on, because what groups have in common is no longer all. */
+  /** Expands components into single pairs; needed once an edge was removed, since members then differ. */
   private expandComponents(): void {
     if (!this.folds) return;
     this.folds = false;

@@ -17,7 +17,7 @@ export class ShortestPaths<T> {
     this.pairAt = pairAt;
   }
 
-  /** Until somebody has enough. */
+  /** Advances the search until `enough` returns true for a visited node. */
   advanceUntil(enough: (seen: PathNode<T>) => boolean): void {
     for (;;) {
       const from = this.queue[this.at];

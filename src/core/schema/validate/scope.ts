@@ -6,7 +6,7 @@ import { type DeclaredNames, joinDeclared, siblingNames } from '../normalise/dec
 
 let last = 0;
 
-/** The same for the same keywords. */
+/** Hash-consed: equal keyword chains give the same Scope, so its id can be a cache key. */
 export class Scope {
   readonly id: number;
   private readonly inner = new WeakMap<Keywords, Scope>();
