@@ -1,11 +1,10 @@
 /** rehearse against real routers on the loopback address, through the built program. */
-import { execFile } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import express from 'express';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { folder, NODE, PROGRAM, type Ran } from './run.ts';
+import { folder } from './run.ts';
+import { listening, rehearse } from './services.ts';
 
 const asked: string[] = [];
 let origin = '';
@@ -21,24 +20,9 @@ beforeAll(async () => {
   app.get('/locks/:lockId', (_, response) => void response.json({ lockId: 'seven' }));
   app.post('/locks', (_, response) => void response.status(201).end());
   app.get('/gates', (_, response) => void response.type('text').send('gates'));
-  const server = app.listen(0, '127.0.0.1');
-  await new Promise((resolve) => server.once('listening', resolve));
-  origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
-  close = () => void server.close();
+  ({ origin, close } = await listening((port) => app.listen(port, '127.0.0.1')));
 });
 afterAll(() => close());
-
-/** The server runs in this process, which must not wait for the program. */
-function rehearse(dir: string, args: readonly string[], env: NodeJS.ProcessEnv = {}): Promise<Ran> {
-  return new Promise((resolve) => {
-    const child = execFile(
-      NODE,
-      [PROGRAM, 'rehearse', ...args],
-      { cwd: dir, env: { ...process.env, ...env, NO_COLOR: '1' } },
-      (_, out, err) => resolve({ status: child.exitCode, out, err }),
-    );
-  });
-}
 
 const TABLE =
   'routeTable: 1\n# the canal\nroutes:\n  - GET /locks -> locks.list\n  - GET /locks/{lockId} -> locks.read\n  - POST /locks -> locks.make\n  - GET /gates -> gates.list\n';

@@ -49,7 +49,7 @@ export abstract class GateCommand extends Command {
   protected inputs: () => readonly string[] = () => [];
 
   /** Opens what the flags name, or what the folder holds. */
-  protected async open(flags: InputFlags & { today?: string | undefined }): Promise<Workspace> {
+  protected async open(flags: InputFlags & { today?: string | undefined }, unmounted = false): Promise<Workspace> {
     const { openWorkspace } = await import('./engine.ts');
     const today = flags.today ?? new Date().toISOString().slice(0, 10);
     const workspace = openWorkspace({
@@ -59,6 +59,7 @@ export abstract class GateCommand extends Command {
       documents: flags.document,
       outside: flags['allow-outside'],
       today,
+      unmounted,
     });
     this.inputs = workspace.sources.names;
     const { settings, services } = workspace;

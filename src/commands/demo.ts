@@ -1,10 +1,14 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
+import { once } from 'node:events';
 import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as Flags from '@oclif/core/flags';
 import { InputFailure } from '../files/problem.ts';
+import type { Terminal } from '../views/terminal.ts';
 import { GateCommand } from './base.ts';
+
+type Paint = Terminal['paint'];
 
 /** What the demo runs, in the order in which people work, and why. */
 const STEPS: readonly { readonly why: string; readonly args: readonly string[] }[] = [
@@ -21,7 +25,6 @@ const STEPS: readonly { readonly why: string; readonly args: readonly string[] }
   { why: 'Who gets which format, and who gets nothing?', args: ['media'] },
   { why: 'Which operations are in which version?', args: ['versions'] },
   { why: 'What does version 2 break for clients of version 1?', args: ['compare', '1', '2'] },
-  { why: 'What does such a finding mean?', args: ['explain', 'paths/shadowed'] },
 ];
 
 export default class Demo extends GateCommand {
@@ -40,21 +43,37 @@ export default class Demo extends GateCommand {
     const { paint } = await this.terminal(undefined);
     const folder = this.copy(flags.into);
     this.put(`The example is in ${folder}\n`, undefined);
-    for (const { why, args } of STEPS) {
-      this.put(`\n${paint.bold(why)}\n${paint.cyan(`$ elm-gate ${args.join(' ')}`.trimEnd())}\n\n`, undefined);
-      const env = {
-        ...process.env,
-        COLUMNS: String(process.stdout.columns ?? process.env.COLUMNS ?? 100),
-        ...(process.stdout.isTTY ? { FORCE_COLOR: '1' } : {}),
-      };
-      const { stdout, stderr } = spawnSync(process.execPath, [join(this.config.root, 'bin', 'elm-gate.js'), ...args], {
-        cwd: folder,
-        encoding: 'utf8',
-        env,
-      });
-      process.stdout.write(stdout + stderr);
-    }
+    for (const { why, args } of STEPS) this.step(folder, why, args, paint);
+    await this.rehearsal(folder, paint);
+    this.step(folder, 'What does such a finding mean?', ['explain', 'paths/shadowed'], paint);
     this.put(`\nThat was all. Play with the files in ${folder}, and see "elm-gate --help".\n`, undefined);
+  }
+
+  /** A stand-in service is started, asked and stopped again. */
+  private async rehearsal(folder: string, paint: Paint): Promise<void> {
+    const service = spawn(process.execPath, [join(folder, 'towpath-patrol.mjs')], { stdio: ['ignore', 'pipe', 'ignore'] });
+    try {
+      const [line] = (await once(service.stdout, 'data')) as [Buffer];
+      const args = ['rehearse', line.toString().trim(), '--service', 'towpath-patrol', '--unmounted', '--facts'];
+      this.step(folder, 'Does the running service do what its list says?', args, paint);
+    } finally {
+      service.kill();
+    }
+  }
+
+  private step(folder: string, why: string, args: readonly string[], paint: Paint): void {
+    this.put(`\n${paint.bold(why)}\n${paint.cyan(`$ elm-gate ${args.join(' ')}`.trimEnd())}\n\n`, undefined);
+    const env = {
+      ...process.env,
+      COLUMNS: String(process.stdout.columns ?? process.env.COLUMNS ?? 100),
+      ...(process.stdout.isTTY ? { FORCE_COLOR: '1' } : {}),
+    };
+    const { stdout, stderr } = spawnSync(process.execPath, [join(this.config.root, 'bin', 'elm-gate.js'), ...args], {
+      cwd: folder,
+      encoding: 'utf8',
+      env,
+    });
+    process.stdout.write(stdout + stderr);
   }
 
   private copy(into: string | undefined): string {

@@ -1,14 +1,17 @@
 /** What `rehearse` puts together: requests and experiments of each service, and their answers judged. */
+import { grouped } from '../core/base/grouped.ts';
 import { type Context, contextOf, routerOf, type Service } from '../core/checks/engine/context.ts';
-import { type Answer, judgeAnswer, judgeExpectation, type NoAnswer } from '../core/rehearse/answer.ts';
+import { type Answer, goneAfter, judgeAnswer, judgeExpectation, type NoAnswer } from '../core/rehearse/answer.ts';
 import { undocumentedIn } from '../core/rehearse/contract.ts';
-import { type Experiment, experimentsFor, factsBy } from '../core/rehearse/experiments.ts';
+import { type Experiment, experimentsFor, type FactResult, factsBy } from '../core/rehearse/experiments.ts';
+import { jsonOf, KnownKeys, keyIn } from '../core/rehearse/keys.ts';
 import { type Plan, type Planned, planFor } from '../core/rehearse/plan.ts';
+import { follow } from '../core/routes/follow/follow.ts';
 import type { Router } from '../core/routes/index/router.ts';
 import type { Request } from '../core/routes/request/request.ts';
 import type { RehearsalView, Sent } from '../views/rehearse.ts';
 
-export { sendAll } from '../files/send.ts';
+export { withSender } from '../files/send.ts';
 export { rehearsalJson, rehearsalText } from '../views/rehearse.ts';
 
 export interface ServicePlan {
@@ -18,8 +21,6 @@ export interface ServicePlan {
   readonly plan: Plan;
   readonly experiments: readonly Experiment[];
   readonly withoutEffect: readonly string[];
-  /** Those of the plan, and of the experiments with their controls, each once. */
-  readonly requests: readonly Request[];
 }
 
 export function planOf(service: Service, methods: ReadonlySet<string>, asksFacts: boolean): ServicePlan {
@@ -27,40 +28,163 @@ export function planOf(service: Service, methods: ReadonlySet<string>, asksFacts
   const router = routerOf(service);
   const plan = planFor(context, router, methods);
   const { list: experiments, withoutEffect } = asksFacts ? experimentsFor(router, methods) : { list: [], withoutEffect: [] };
-  const all = [...plan.planned.map((p) => p.request), ...experiments.flatMap((e) => [e.control.request, e.request])];
-  const requests = [...new Map(all.map((r) => [keyOf(r), r])).values()];
-  return { service, context, router, plan, experiments, withoutEffect, requests };
+  return { service, context, router, plan, experiments, withoutEffect };
 }
 
-/** `answers` are in the order of the plans' requests; those that were not sent are undefined. */
-export function viewOf(
-  origin: string,
-  plans: readonly ServicePlan[],
-  answers: readonly (Answer | NoAnswer | undefined)[],
-  handlerHeader: string | undefined,
-  stopped: boolean,
-): RehearsalView {
-  let from = 0;
+/** How many requests the plans stand for, at most. */
+export function countOf(plans: readonly ServicePlan[]): number {
+  const of = ({ plan, experiments }: ServicePlan): number =>
+    plan.planned.length + plan.lives.reduce((n, l) => n + 1 + l.steps.length, 0) + experiments.length * 2;
+  return plans.reduce((n, p) => n + of(p), 0);
+}
+
+type Answers = readonly (Answer | NoAnswer | undefined)[];
+
+export interface Rehearsing {
+  readonly origin: string;
+  readonly send: (requests: readonly Request[]) => Promise<Answers>;
+  readonly handlerHeader: string | undefined;
+  /** Values for parameters, by name or by path and name. */
+  readonly given: ReadonlyMap<string, string>;
+  readonly isStopped: () => boolean;
+}
+
+/** Sends what the plans say, lists before their items, and puts together what came of it. */
+export async function rehearseAll(plans: readonly ServicePlan[], options: Rehearsing): Promise<RehearsalView> {
   const sent: Sent[] = [];
   const facts: RehearsalView['facts'][number][] = [];
-  for (const { service, context, router, plan, experiments, requests } of plans) {
-    const own = new Map(requests.map((r, i) => [keyOf(r), answers[from + i]]));
-    from += requests.length;
-    for (const planned of plan.planned) {
-      const answer = own.get(keyOf(planned.request));
-      if (answer !== undefined)
-        sent.push({ service: service.name, request: planned.request, ...sentOf(context, planned, answer, handlerHeader) });
-    }
-    facts.push(...factsBy(router, experiments, (r) => answerOf(own.get(keyOf(r)))).map((f) => ({ ...f, service: service.name })));
+  const notes: string[] = [];
+  const failures: (string | undefined)[] = [];
+  for (const plan of plans) {
+    const one = new OneRehearsal(plan, options);
+    await one.routes();
+    await one.lives();
+    one.hint();
+    facts.push(...(await one.facts()).map((f) => ({ ...f, service: plan.service.name })));
+    sent.push(...one.sent);
+    notes.push(...one.notes);
+    failures.push(...one.failures());
   }
   return {
-    origin,
+    origin: options.origin,
     sent,
     facts,
     withoutEffect: [...new Set(plans.flatMap((p) => p.withoutEffect))],
     unsafe: plans.reduce((n, p) => n + p.plan.unsafe, 0),
-    stopped,
+    notes,
+    stopped: options.isStopped(),
+    reason: failures.every((f) => f !== undefined) ? failures[0] : undefined,
   };
+}
+
+/** One service that is asked, and what is known of it so far. */
+class OneRehearsal {
+  readonly sent: Sent[] = [];
+  readonly notes: string[] = [];
+  private readonly keys: KnownKeys;
+  private readonly answers = new Map<string, Answer | NoAnswer | undefined>();
+
+  constructor(
+    private readonly own: ServicePlan,
+    private readonly options: Rehearsing,
+  ) {
+    this.keys = new KnownKeys(options.given);
+  }
+
+  /** Paths with fewer parameters first, because their answers tell the keys of the others. */
+  async routes(): Promise<void> {
+    const byDepth = grouped(this.own.plan.planned, (p) => String(p.following.parameters.size));
+    for (const batch of [...byDepth].sort((a, b) => a[0].following.parameters.size - b[0].following.parameters.size)) {
+      const filled = batch.map((p) => this.withKeys(p));
+      await this.ask(filled.map((p) => p.request));
+      for (const p of filled) this.record(p);
+    }
+  }
+
+  /** What is created is read, changed and deleted again, one request after the other. */
+  async lives(): Promise<void> {
+    const { router, plan } = this.own;
+    for (const { create, parameter, steps } of plan.lives) {
+      const made = this.withKeys(create);
+      await this.ask([made.request]);
+      this.record(made);
+      const answer = answerOf(this.answers.get(keyOf(made.request)));
+      if (answer === undefined || answer.status < 200 || answer.status > 299) {
+        this.notes.push(`${made.request.method} ${made.request.target} created nothing, so no change of an item was sent`);
+        continue;
+      }
+      const key = locationKey(router, answer, parameter) ?? keyIn(jsonOf(answer), parameter);
+      if (key === undefined) {
+        this.notes.push(
+          `the answer to ${made.request.method} ${made.request.target} names no ${parameter}, so what it created stays`,
+        );
+        continue;
+      }
+      for (const step of steps) {
+        const filled = this.withKeys(step, new Map([[parameter, key]]));
+        this.answers.delete(keyOf(filled.request));
+        await this.ask([filled.request]);
+        this.record(filled);
+      }
+    }
+  }
+
+  async facts(): Promise<readonly FactResult[]> {
+    const { router, experiments } = this.own;
+    await this.ask(experiments.flatMap((e) => [e.control.request, e.request]));
+    return factsBy(router, experiments, (r) => answerOf(this.answers.get(keyOf(r))));
+  }
+
+  /** Only what changes nothing is sent with a key that a list told. */
+  private withKeys(planned: Planned, made?: ReadonlyMap<string, string>): Planned {
+    const { request, why } = planned;
+    if (why === 'expectation' || (made === undefined && !SAFE.has(request.method))) return planned;
+    const following = this.keys.fill(this.own.router, planned.following, made);
+    const { restsOn } = planned.following;
+    return following === planned.following
+      ? planned
+      : { ...planned, request: following.request, following: { ...following, restsOn } };
+  }
+
+  /** Of each request that was sent, why it was not answered; undefined where it was. */
+  failures(): readonly (string | undefined)[] {
+    return [...this.answers.values()].flatMap((a) => (a === undefined ? [] : ['failed' in a ? a.failed : undefined]));
+  }
+
+  private async ask(requests: readonly Request[]): Promise<void> {
+    const open = [...new Map(requests.map((r) => [keyOf(r), r])).values()].filter((r) => !this.answers.has(keyOf(r)));
+    const answers = await this.options.send(open);
+    for (const [i, request] of open.entries()) this.answers.set(keyOf(request), answers[i]);
+  }
+
+  /** A mount that the service itself does not have is what most often goes wrong. */
+  hint(): void {
+    const { mount } = this.own.service;
+    const isLost = this.sent.length > 0 && this.sent.every((s) => s.came.startsWith('404'));
+    if (isLost && mount !== undefined && mount !== '' && mount !== '/')
+      this.notes.push(
+        `every request was answered 404; if the service is asked directly, and not below ${mount}, add --unmounted`,
+      );
+  }
+
+  private record(planned: Planned): void {
+    const answer = this.answers.get(keyOf(planned.request));
+    if (answer === undefined) return;
+    const { context, service } = this.own;
+    if (!('failed' in answer)) this.keys.learn(planned.following, answer);
+    const judged = sentOf(context, planned, answer, this.options.handlerHeader);
+    this.sent.push({ service: service.name, request: planned.request, ...judged });
+  }
+}
+
+const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
+
+/** The key in a Location, where that leads to a route that has the parameter. */
+function locationKey(router: Router, { headers }: Answer, parameter: string): string | undefined {
+  const { location } = headers;
+  if (location === undefined) return undefined;
+  const target = location.replace(/^[a-z]+:\/\/[^/]*/iu, '');
+  return follow(router, { method: 'GET', target, headers: {} }).parameters.get(parameter)?.text;
 }
 
 function keyOf({ method, target, headers }: Request): string {
@@ -73,7 +197,7 @@ function answerOf(answer: Answer | NoAnswer | undefined): Answer | undefined {
 
 function sentOf(
   context: Context,
-  { following, expectation }: Planned,
+  { following, expectation, why }: Planned,
   answer: Answer | NoAnswer,
   handlerHeader: string | undefined,
 ): Omit<Sent, 'service' | 'request'> {
@@ -82,6 +206,7 @@ function sentOf(
     const { expected } = judgeAnswer(following, { status: 0, headers: {}, body: '' });
     return { verdict: 'open', expected, came: answer.failed, restsOn, undocumented: [] };
   }
+  if (why === 'end') return { ...goneAfter(answer), restsOn, undocumented: [] };
   const judged =
     expectation === undefined
       ? judgeAnswer(following, answer, handlerHeader)

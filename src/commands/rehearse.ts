@@ -1,7 +1,9 @@
 import * as Args from '@oclif/core/args';
 import * as Flags from '@oclif/core/flags';
+import { isMapping } from '../core/base/json.ts';
 import type { Service } from '../core/checks/engine/context.ts';
 import { fail, InputFailure } from '../files/problem.ts';
+import type { Source } from '../files/source.ts';
 import type { Sources } from '../files/sources.ts';
 import type { RehearsalView, Sent } from '../views/rehearse.ts';
 import { GateCommand, inputFlags, outputFlag } from './base.ts';
@@ -42,6 +44,13 @@ export default class Rehearse extends GateCommand {
       multiple: true,
       multipleNonGreedy: true,
     }),
+    unmounted: Flags.boolean({
+      summary: 'Leave out mount: of the settings: the service is asked directly, not through its gateway',
+    }),
+    'sample-values': Flags.string({
+      summary: 'Real values for parameters: a YAML or JSON file, such as lockId: 7',
+      helpValue: 'FILE',
+    }),
     'handler-header': Flags.string({ summary: 'The header in which the service names its handler', helpValue: 'NAME' }),
     concurrency: Flags.integer({ summary: 'How many requests are under way at once', default: 4, min: 1, max: 64 }),
     rate: Flags.integer({ summary: 'Requests in a second, at most; 0 is no limit', default: 0, min: 0 }),
@@ -54,7 +63,7 @@ export default class Rehearse extends GateCommand {
     const { args, flags } = await this.parse(Rehearse);
     const origin = originOf(args.url, flags['allow-host'] ?? []);
     const methods = new Set(flags.methods.split(',').map((m) => m.trim().toUpperCase()));
-    const workspace = await this.open(flags);
+    const workspace = await this.open(flags, flags.unmounted);
     const engine = await import('./rehearse-engine.ts');
     const services = workspace.services.filter(
       (s) => s.table !== undefined && (flags.service === undefined || s.name === flags.service),
@@ -67,23 +76,29 @@ export default class Rehearse extends GateCommand {
             'there is no route table to rehearse; name one with --routes FILE, or a service of the settings with --service',
         },
       ]);
+    const given = flags['sample-values'] === undefined ? new Map() : valuesIn(workspace.sources.load(flags['sample-values']));
     const plans = services.map((service) => engine.planOf(service, methods, flags.facts));
-    const requests = plans.flatMap((p) => p.requests);
+    const { headers, secrets } = headersOf(flags.header ?? []);
     const { concurrency, timeout, rate } = flags;
-    const sending = { origin, concurrency, timeout, rate, headers: headersOf(flags.header ?? []) };
-    const { answers, isStopped } = await untilInterrupted((stopped) =>
-      engine.sendAll(requests, sending, progressOf(requests.length), stopped),
+    const sending = { origin, concurrency, timeout, rate, headers };
+    const progress = progressOf(engine.countOf(plans));
+    const view = await untilInterrupted((isStopped) =>
+      engine.withSender(sending, progress, isStopped, (send) =>
+        engine.rehearseAll(plans, {
+          origin,
+          send,
+          handlerHeader: flags['handler-header'],
+          given,
+          isStopped,
+        }),
+      ),
     );
-    const failed = answers.find((a) => a !== undefined && 'failed' in a);
-    if (failed !== undefined && 'failed' in failed && answers.every((a) => a === undefined || 'failed' in a))
-      fail('', `${origin} gave no answer: ${failed.failed}`);
-    const view = engine.viewOf(origin, plans, answers, flags['handler-header'], isStopped);
-    this.put(
+    if (view.reason !== undefined) fail('', `${origin} gave no answer: ${view.reason}`);
+    const text =
       flags.format === 'json'
         ? `${JSON.stringify(engine.rehearsalJson(view), null, 2)}\n`
-        : engine.rehearsalText(view, await this.terminal(flags.output)),
-      flags.output,
-    );
+        : engine.rehearsalText(view, await this.terminal(flags.output));
+    this.put(withoutSecrets(text, secrets), flags.output);
     if (flags.write) await this.write(view.facts, services, workspace.sources);
     const isWrong = (s: Sent): boolean => s.verdict === 'contradicts' || s.undocumented.length > 0;
     if (view.sent.some(isWrong) || view.facts.some((f) => f.state === 'contradicted')) process.exitCode = 1;
@@ -123,17 +138,43 @@ function originOf(text: string, allowed: readonly string[]): string {
   return url.origin;
 }
 
-/** `Name: value`, `$NAME` in a value taken from the environment. */
-function headersOf(list: readonly string[]): Readonly<Record<string, string>> {
-  return Object.fromEntries(
-    list.map((text) => {
-      const [, name, value] = /^([!#$%&'*+.^_`|~\w-]+):\s*(.*)$/u.exec(text) ?? [];
-      if (name === undefined || value === undefined) return fail('', '--header: expected a name, a colon and a value');
-      const filled = value.replace(
-        /\$(\w+)/gu,
-        (_, key: string) => process.env[key] ?? fail('', `--header: $${key} is not set in the environment`),
-      );
-      return [name, filled];
+/** `Name: value`, `$NAME` in a value taken from the environment: what was taken is a secret. */
+function headersOf(list: readonly string[]): {
+  readonly headers: Readonly<Record<string, string>>;
+  readonly secrets: ReadonlyMap<string, string>;
+} {
+  const secrets = new Map<string, string>();
+  const headers = list.map((text) => {
+    const [, name, value] = /^([!#$%&'*+.^_`|~\w-]+):\s*(.*)$/u.exec(text) ?? [];
+    if (name === undefined || value === undefined) return fail('', '--header: expected a name, a colon and a value');
+    const filled = value.replace(/\$(\w+)/gu, (_, key: string) => {
+      const found = process.env[key] ?? fail('', `--header: $${key} is not set in the environment`);
+      secrets.set(found, `$${key}`);
+      return found;
+    });
+    return [name, filled];
+  });
+  return { headers: Object.fromEntries(headers), secrets };
+}
+
+/** A service may send back what it got: nothing that was taken from the environment is printed. */
+function withoutSecrets(text: string, secrets: ReadonlyMap<string, string>): string {
+  return [...secrets].reduce((rest, [secret, name]) => {
+    const written = new Set([secret, JSON.stringify(secret).slice(1, -1), encodeURI(secret), encodeURIComponent(secret)]);
+    return secret === '' ? rest : [...written].reduce((t, w) => t.replaceAll(w, name), rest);
+  }, text);
+}
+
+/** `lockId: 7`, and `/locks/{lockId}: { lockId: 7 }` for the parameters of one path. */
+function valuesIn({ value, file }: Source): ReadonlyMap<string, string> {
+  const isText = (v: unknown): v is string | number => typeof v === 'string' || typeof v === 'number';
+  if (!isMapping(value)) return fail(file, 'expected values by the names of parameters, such as lockId: 7');
+  return new Map(
+    Object.entries(value).flatMap(([name, own]): readonly (readonly [string, string])[] => {
+      if (isText(own)) return [[name, String(own)]];
+      if (!isMapping(own) || !Object.values(own).every(isText))
+        return fail(file, `${name}: expected a text or a number, or a mapping of them below a path`);
+      return Object.entries(own).map(([inner, v]) => [`${name} ${inner}`, String(v)]);
     }),
   );
 }
@@ -150,16 +191,14 @@ function progressOf(of: number): (done: number) => void {
 }
 
 /** Runs until it ends or Ctrl-C asks it to; what is known by then is kept. */
-async function untilInterrupted<T>(
-  run: (stopped: () => boolean) => Promise<T>,
-): Promise<{ readonly answers: T; readonly isStopped: boolean }> {
+async function untilInterrupted<T>(run: (isStopped: () => boolean) => Promise<T>): Promise<T> {
   let isStopped = false;
   const stop = (): void => {
     isStopped = true;
   };
   process.once('SIGINT', stop);
   try {
-    return { answers: await run(() => isStopped), isStopped };
+    return await run(() => isStopped);
   } finally {
     process.removeListener('SIGINT', stop);
   }

@@ -18,37 +18,43 @@ export interface SendOptions {
 /** A body is read up to so many characters. */
 const MOST_BODY = 4_000_000;
 
+export type Send = (requests: readonly Request[]) => Promise<readonly (Answer | NoAnswer | undefined)[]>;
+
 /** Sends each request as it is written, several at once; redirects are not followed, nothing is sent twice. */
-export async function sendAll(
-  requests: readonly Request[],
+export async function withSender<T>(
   options: SendOptions,
   done: (answered: number) => void,
   isStopped: () => boolean,
-): Promise<readonly (Answer | NoAnswer | undefined)[]> {
+  run: (send: Send) => Promise<T>,
+): Promise<T> {
   const pool = new Pool(options.origin, {
     connections: options.concurrency,
     headersTimeout: options.timeout,
     bodyTimeout: options.timeout,
     connect: { timeout: options.timeout },
   });
-  const answers: (Answer | NoAnswer | undefined)[] = requests.map(() => undefined);
-  let [next, finished] = [0, 0];
+  let [started, finished] = [0, 0];
   const start = Date.now();
-  const work = async (): Promise<void> => {
-    for (let i = next++; i < requests.length && !isStopped(); i = next++) {
-      const due = options.rate === 0 ? 0 : start + (i * 1000) / options.rate - Date.now();
-      if (due > 0) await new Promise((resolve) => setTimeout(resolve, due));
-      answers[i] = await sendOne(pool, requests[i] as Request, options.headers);
-      finished += 1;
-      done(finished);
-    }
+  const send: Send = async (requests) => {
+    const answers: (Answer | NoAnswer | undefined)[] = requests.map(() => undefined);
+    let next = 0;
+    const work = async (): Promise<void> => {
+      for (let i = next++; i < requests.length && !isStopped(); i = next++) {
+        const due = options.rate === 0 ? 0 : start + (started++ * 1000) / options.rate - Date.now();
+        if (due > 0) await new Promise((resolve) => setTimeout(resolve, due));
+        answers[i] = await sendOne(pool, requests[i] as Request, options.headers);
+        finished += 1;
+        done(finished);
+      }
+    };
+    await Promise.all(Array.from({ length: Math.min(options.concurrency, requests.length) }, work));
+    return answers;
   };
   try {
-    await Promise.all(Array.from({ length: Math.min(options.concurrency, requests.length) }, work));
+    return await run(send);
   } finally {
     await pool.destroy();
   }
-  return answers;
 }
 
 async function sendOne(pool: Pool, request: Request, headers: Readonly<Record<string, string>>): Promise<Answer | NoAnswer> {
@@ -87,6 +93,7 @@ function failureOf({ code, message }: Error & { code?: string }): string {
     case 'UND_ERR_CONNECT_TIMEOUT':
       return 'no answer came in time';
     default:
+      if (/HTTP\/1\.1 protocol|^HPE_/u.test(code ?? message)) return 'what came is no HTTP';
       return /certificate|TLS|SSL/iu.test(message) ? `its certificate is not trusted (${code ?? message})` : (code ?? message);
   }
 }

@@ -36,6 +36,8 @@ export interface Inputs {
   readonly outside?: boolean | undefined;
   /** The day that a sunset is measured against, `2027-03-14`. */
   readonly today?: string | undefined;
+  /** Services are asked directly, not below the paths at which a gateway mounts them. */
+  readonly unmounted?: boolean | undefined;
 }
 
 export interface Workspace {
@@ -202,7 +204,7 @@ function serviceFiles(
         name: s.name,
         routes: s.routes === undefined ? undefined : beside(s.routes),
         documents: (typeof s.document === 'string' ? [s.document] : (s.document ?? [])).map(beside),
-        mount: s.mount ?? '/',
+        mount: inputs.unmounted === true ? '/' : (s.mount ?? '/'),
         at: { file: settingsFile, pointer: `/services/${i}` },
       }),
     );

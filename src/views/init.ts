@@ -39,7 +39,11 @@ export function initText(
   const facts = assumed.map(({ fact, value, asks }) => wrap(`${fact}: ${value}  (${asks})`, terminal, '  ', '    '));
   return [
     `${paint.bold('Found')}\n${found.map((f) => wrap(f, terminal, '  ', '    ')).join('\n')}`,
-    ...(facts.length === 0 ? [] : [`${paint.bold('Assumed')}, to be set under router: of ${table}\n${facts.join('\n')}`]),
+    ...(facts.length === 0
+      ? []
+      : [
+          `${paint.bold('Assumed')}, to be set under router: of ${table}\n${facts.join('\n')}\n${wrap('Where the service runs, "elm-gate rehearse URL --facts --write" finds them out.', terminal, '  ', '  ')}`,
+        ]),
     wrap(`${paint.bold('Written')} ${written}. Next: elm-gate table, then elm-gate check.`, terminal),
   ]
     .join('\n\n')

@@ -23,7 +23,11 @@ export interface RehearsalView {
   readonly withoutEffect: readonly string[];
   /** Routes that were not asked because their methods may change something. */
   readonly unsafe: number;
+  /** What could not be done, each as a sentence without its full stop. */
+  readonly notes: readonly string[];
   readonly stopped: boolean;
+  /** Why nothing was answered at all. */
+  readonly reason?: string | undefined;
 }
 
 const LABEL = 10;
@@ -72,8 +76,9 @@ function factsText({ facts }: RehearsalView, terminal: Terminal): string {
   return [terminal.paint.bold('Router facts'), ...sorted.map((f) => factLine(f, terminal))].join('\n');
 }
 
-function tailText({ withoutEffect, unsafe }: RehearsalView, terminal: Terminal): string {
+function tailText({ withoutEffect, unsafe, notes }: RehearsalView, terminal: Terminal): string {
   const lines = [
+    ...notes.map((note) => `${note}.`),
     ...(withoutEffect.length > 0 ? [`Without effect on these routes, so not asked: ${withoutEffect.join(', ')}.`] : []),
     ...(unsafe > 0
       ? [`${count(unsafe, 'route')} not asked with methods that may change something; --methods says which are sent.`]
@@ -85,12 +90,15 @@ function tailText({ withoutEffect, unsafe }: RehearsalView, terminal: Terminal):
 const STATES = ['contradicted', 'open', 'confirmed'] as const;
 const STATE_ROOM = 14;
 
-function factLine({ fact, assumed, consistent, state, requests }: FactResult, terminal: Terminal): string {
+function factLine({ fact, assumed, consistent, state, together, requests }: FactResult, terminal: Terminal): string {
   const { paint } = terminal;
   const colour = { contradicted: paint.red, open: paint.yellow, confirmed: paint.green }[state];
   const explain = consistent.length === 1 ? 'explains' : 'explain';
   const words = {
-    contradicted: `${fact}: ${assumed} was assumed, but ${orList(consistent)} ${explain} the answers; set it under router:`,
+    contradicted:
+      together.length > 0
+        ? `${fact}: no value explains the answers alone; ${orList(together.map((t) => `(${t})`))} does`
+        : `${fact}: ${assumed} was assumed, but ${orList(consistent)} ${explain} the answers; set it under router:`,
     open: `${fact}: ${assumed} is assumed; no answer tells`,
     confirmed: `${fact}: ${orList(consistent)}`,
   }[state];
@@ -113,7 +121,7 @@ export function curlOf(origin: string, { method, target, headers, body }: Reques
 
 /** The same for programs. */
 export function rehearsalJson(view: RehearsalView): object {
-  const { sent, facts, origin, withoutEffect, unsafe, stopped } = view;
+  const { sent, facts, origin, withoutEffect, unsafe, notes, stopped } = view;
   return {
     origin,
     stopped,
@@ -128,5 +136,6 @@ export function rehearsalJson(view: RehearsalView): object {
     facts: facts.map(({ requests, ...f }) => ({ ...f, requests: requests.map((r) => `${r.method} ${r.target}`) })),
     withoutEffect,
     unsafe,
+    notes,
   };
 }

@@ -82,6 +82,14 @@ export function judgeExpectation(
   return status === undefined ? { ...modelled, expected } : { verdict: 'agrees', expected, came: modelled.came };
 }
 
+/** Holds the answer for an item that was deleted against what is left of it: nothing. O(1). */
+export function goneAfter(answer: Answer): Judged {
+  const expected = 'answered 404 or 410, for it was deleted';
+  const isGone = answer.status === 404 || answer.status === 410;
+  const isThere = answer.status >= 200 && answer.status < 300;
+  return { verdict: isGone ? 'agrees' : isThere ? 'contradicts' : 'open', expected, came: cameText(answer, undefined) };
+}
+
 /** It says who asks, or that something failed, and nothing about routes. */
 function isNoise({ status }: Answer): boolean {
   return NOISE.has(status) || status >= 500;

@@ -85,6 +85,8 @@ export interface FactResult {
   /** Values that no answer contradicts. */
   readonly consistent: readonly string[];
   readonly state: 'confirmed' | 'contradicted' | 'open';
+  /** Where no value explains the answers alone: what explains them together with another fact, each as `fact: value, fact: value`. */
+  readonly together: readonly string[];
   /** The requests that told it. */
   readonly requests: readonly Request[];
 }
@@ -110,9 +112,42 @@ export function factsBy(
     const consistent = values.filter((value) =>
       told.every(([e, a]) => a === undefined || judgeAnswer(e.byValue.get(value) as RoutingOutcome, a).verdict !== 'contradicts'),
     );
+    const together = consistent.length > 0 ? [] : pairsFor(router, fact, told);
     // An answer decides where it contradicts one of the values at least.
     const decides = consistent.length < values.length;
-    const state = !decides || consistent.length === 0 ? 'open' : consistent.includes(assumed) ? 'confirmed' : 'contradicted';
-    return { fact, assumed, consistent, state, requests: own.map((e) => e.request) };
+    const state =
+      !decides || consistent.length + together.length === 0
+        ? 'open'
+        : consistent.includes(assumed)
+          ? 'confirmed'
+          : 'contradicted';
+    return { fact, assumed, consistent, state, together, requests: own.map((e) => e.request) };
   });
+}
+
+/** So many pairs are named. */
+const MAX_PAIRS = 3;
+
+/** Values of the fact and of one other assumed fact that explain all answers together. O(facts x values squared x answers). */
+function pairsFor(
+  router: Router,
+  fact: FactName,
+  told: readonly (readonly [Experiment, Answer | undefined])[],
+): readonly string[] {
+  const pairs: string[] = [];
+  for (const other of FACT_NAMES) {
+    if (other === fact || !router.facts.assumed.has(other)) continue;
+    for (const theirs of FACTS[other].values as readonly string[]) {
+      if (theirs === String(router.facts[other])) continue;
+      const changed = variantOf(router, other, theirs);
+      for (const own of FACTS[fact].values as readonly string[]) {
+        const variant = variantOf(changed, fact, own);
+        if (told.some(([e, a]) => a !== undefined && judgeAnswer(follow(variant, e.request), a).verdict === 'contradicts'))
+          continue;
+        pairs.push(`${fact}: ${own}, ${other}: ${theirs}`);
+        if (pairs.length === MAX_PAIRS) return pairs;
+      }
+    }
+  }
+  return pairs;
 }

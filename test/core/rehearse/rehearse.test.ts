@@ -42,6 +42,29 @@ test('experiments: a service that differs in one fact -> its value is among thos
   expect(found).toBeGreaterThan(0);
 });
 
+test('experiments: a service that differs in two facts -> what no value explains alone, pairs explain or it is open', () => {
+  const met = { wrong: 0, together: 0, right: 0 };
+  const fact = fc.tuple(fc.constantFrom(...FACT_NAMES), fc.nat());
+  fc.assert(
+    fc.property(entries, fact, fact, (list, ...two) => {
+      const router = buildRouter(tableOf(list));
+      const truth = new Map(two.map(([name, n]) => [name, FACTS[name].values[n % FACTS[name].values.length] as string]));
+      const service = [...truth].reduce((r, [name, value]) => variantOf(r, name, value), router);
+      const { list: experiments } = experimentsFor(router, METHODS);
+      for (const r of factsBy(router, experiments, (request) => answerTo(follow(service, request)))) {
+        const own = truth.get(r.fact) ?? String(router.facts[r.fact]);
+        if (r.consistent.length === 0)
+          expect([r.fact, r.state]).toEqual([r.fact, r.together.length > 0 ? 'contradicted' : 'open']);
+        if (r.together.length > 0) met.together += 1;
+        else met[r.consistent.includes(own) || r.state === 'open' ? 'right' : 'wrong'] += 1;
+      }
+    }),
+    { numRuns: runs(60) },
+  );
+  expect(met.together).toBeGreaterThan(0);
+  expect(met.wrong / met.right).toBeLessThan(0.02);
+});
+
 test('judgeAnswer: what the router can not have said -> open', () => {
   const router = buildRouter(tableOf(['GET /locks -> locks', 'GET /locks/{lockId} -> lock', 'POST /gates -> gates']));
   const judged = (method: string, target: string, status: number, headers: Answer['headers'] = {}): string =>

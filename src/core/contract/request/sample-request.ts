@@ -12,7 +12,7 @@ import { fullPath } from '../pairing/full-path.ts';
 import { separatorOf } from '../pairing/parameter-types.ts';
 
 /** A request, or a sentence that says why none could be put together. */
-function sampleRequest(operation: Operation, base: string): Request | string {
+export function sampleRequest(operation: Operation, base: string): Request | string {
   const texts = new Map<Parameter, readonly string[]>();
   for (const parameter of operation.parameters) {
     if (!parameter.required) continue;
