@@ -32,7 +32,7 @@ test('check: findings with place, witness and fingerprint, exit status by level'
   const text = run(dir, ['check', '--output', 'out.txt']);
   expect(text.out).toBe('');
   expect(readFileSync(join(dir, 'out.txt'), 'utf8')).toMatch(
-    /Found canal\.routes\.yaml[\s\S]*can never be reached[\s\S]*Not checked:[\s\S]*1 note in 3 routes of canal\.\n$/u,
+    /Found canal\.routes\.yaml[\s\S]*can never be reached[\s\S]*Not checked:[\s\S]*1 note in 3 routes of canal\.\nNext: elm-gate explain paths\/shadowed\./u,
   );
 });
 

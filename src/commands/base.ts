@@ -41,6 +41,26 @@ export const todayFlag = Flags.string({
 
 export const outputFlag = Flags.string({ summary: 'Write the result to this file', helpValue: 'FILE' });
 
+const FORMATS = ['text', 'json', 'sarif', 'junit', 'markdown'] as const;
+export type Format = (typeof FORMATS)[number];
+
+/** How a result is written, several ways at once. */
+export const formatFlags = {
+  format: Flags.option({
+    options: FORMATS,
+    default: ['text'] as Format[],
+    multiple: true,
+    multipleNonGreedy: true,
+    summary: 'How it is written; may be given more than once, each with its --output',
+  })(),
+  output: Flags.string({
+    summary: 'Write the result to this file; the first --output belongs to the first --format',
+    helpValue: 'FILE',
+    multiple: true,
+    multipleNonGreedy: true,
+  }),
+};
+
 export type InputFlags = Interfaces.InferredFlags<typeof inputFlags>;
 
 export abstract class GateCommand extends Command {
@@ -80,6 +100,23 @@ export abstract class GateCommand extends Command {
     const tty = output === undefined && process.stdout.isTTY === true;
     const width = tty ? process.stdout.columns : Number(process.env.COLUMNS) || 100;
     return terminal(width || 100, isColoured(output), tty || Number(process.env.COLUMNS) > 0);
+  }
+
+  /** Writes each format to its file; the one without a file goes to standard output. */
+  protected async putAll(
+    { format: formats, output: outputs = [] }: { format: readonly Format[]; output?: readonly string[] | undefined },
+    make: (format: Format, output: string | undefined) => Promise<string | Iterable<string>>,
+  ): Promise<void> {
+    if (outputs.length > formats.length)
+      throw new Errors.CLIError(
+        `--output was given ${outputs.length} times, and --format ${formats.length === 1 ? 'once' : `${formats.length} times`}`,
+      );
+    if (formats.length - outputs.length > 1)
+      throw new Errors.CLIError(
+        `${formats.slice(outputs.length).join(' and ')} can't both go to standard output; give each --format its --output`,
+      );
+    if (new Set(outputs).size < outputs.length) throw new Errors.CLIError('two formats would be written to the same file');
+    for (const [i, format] of formats.entries()) this.put(await make(format, outputs[i]), outputs[i]);
   }
 
   /** Writes data, whole or in pieces, to the file or to standard output. */

@@ -1,6 +1,7 @@
 import * as Flags from '@oclif/core/flags';
 import { LEVELS, type Level } from '../core/checks/engine/finding.ts';
-import { GateCommand, inputFlags, locator, outputFlag, todayFlag } from './base.ts';
+import { formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
+import { findingsOf, isSelective, knownNotes, selectionFlags, selectionOf } from './findings.ts';
 
 export default class Check extends GateCommand {
   static override summary = 'Run every check on the route table and its documents.';
@@ -16,42 +17,54 @@ export default class Check extends GateCommand {
       description: 'In CI: warnings fail too, the result goes to a file',
       command: '<%= config.bin %> <%= command.id %> --fail-on warning --format json --output gate.json',
     },
+    {
+      description: 'For a code host and a CI server at once, the text still on the screen',
+      command:
+        '<%= config.bin %> <%= command.id %> --format sarif --output gate.sarif --format junit --output gate.xml --format text',
+    },
+    {
+      description: 'One rule on one path, a line each',
+      command: '<%= config.bin %> <%= command.id %> --brief --rule paths --path /v2/tolls',
+    },
   ];
   static override flags = {
     ...inputFlags,
     'fail-on': Flags.option({ options: LEVELS, summary: 'Lowest level that ends with status 1' })(),
-    format: Flags.option({
-      options: ['text', 'json'] as const,
-      default: 'text' as const,
-      summary: 'How the findings are written',
-    })(),
+    ...selectionFlags,
+    all: Flags.boolean({ summary: 'Every finding whole, and every place of those that say the same' }),
+    brief: Flags.boolean({ summary: 'One line a finding' }),
     today: todayFlag,
-    output: outputFlag,
+    ...formatFlags,
   };
 
   async run(): Promise<void> {
     const { flags } = await this.parse(Check);
     const workspace = await this.open(flags);
-    const { check } = await import('./engine.ts');
-    const { placesOf, render } = await import('./engine.ts');
-    const findings = workspace.services.flatMap((s) => check(s, workspace.levels));
-    const sorted = LEVELS.flatMap((level) => findings.filter((f) => f.level === level));
-    const rendered = render(sorted, locator(workspace, placesOf(sorted)));
-    if (flags.format === 'json') {
-      const { findingsJson } = await import('../views/findings-json.ts');
-      this.put(findingsJson(rendered, this.config.version), flags.output);
-    } else {
-      const { findingsText } = await import('./engine.ts');
-      const { scopeOf } = await import('./engine.ts');
-      const report = {
-        findings: rendered,
-        scope: scopeOf(workspace.services),
-        unchecked: workspace.services.flatMap((s) => s.unchecked),
-        discovered: workspace.discovered,
-      };
-      this.put(findingsText(report, await this.terminal(flags.output)), flags.output);
-    }
+    const engine = await import('./engine.ts');
+    const found = await findingsOf(workspace, flags.today ?? new Date().toISOString().slice(0, 10));
+    const findings = engine.selected(found.split.open, selectionOf(flags));
     const failOn: Level = flags['fail-on'] ?? workspace.failOn;
+    const report = {
+      findings,
+      scope: engine.scopeOf(workspace.services),
+      unchecked: workspace.services.flatMap((s) => s.unchecked),
+      discovered: workspace.discovered,
+      all: flags.all,
+      known: isSelective(flags) ? [] : knownNotes(found),
+    };
+    const known = found.split.known.length;
+    await this.putAll(flags, async (format, output) => {
+      if (format === 'text') {
+        const view = flags.brief ? engine.briefText : engine.findingsText;
+        return view(report, await this.terminal(output));
+      }
+      const { formatted, findingsJson, itemsOf, summaryLine } = await import('./formats.ts');
+      if (format === 'json') return findingsJson(findings, this.config.version, found.printOf, known);
+      const plain = engine.terminal(Number.POSITIVE_INFINITY, false, false);
+      const summary = [...report.known, summaryLine(report, plain)];
+      const items = itemsOf(findings, found.printOf);
+      return formatted(format, { command: 'check', version: this.config.version, items, summary, failOn, known });
+    });
     if (findings.some((f) => LEVELS.indexOf(f.level) <= LEVELS.indexOf(failOn))) process.exitCode = 1;
   }
 }

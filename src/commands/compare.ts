@@ -3,10 +3,10 @@ import * as Flags from '@oclif/core/flags';
 import { isMapping } from '../core/base/json.ts';
 import { EFFECTS } from '../core/compare/changes/change.ts';
 import type { Contract } from '../core/contract/model/contract.ts';
-import { fail, InputFailure } from '../files/problem.ts';
+import { fail } from '../files/problem.ts';
 import type { Side } from '../files/revisions.ts';
 import type { Workspace } from '../files/workspace.ts';
-import { GateCommand, inputFlags, outputFlag } from './base.ts';
+import { formatFlags, GateCommand, inputFlags } from './base.ts';
 
 const FAIL_ON = ['breaking', 'risky', 'undecided'] as const;
 
@@ -42,8 +42,7 @@ export default class Compare extends GateCommand {
       default: 'breaking' as const,
       summary: 'The lowest effect that ends with status 1',
     })(),
-    format: Flags.option({ options: ['text', 'json'] as const, default: 'text' as const, summary: 'How it is written' })(),
-    output: outputFlag,
+    ...formatFlags,
   };
 
   async run(): Promise<void> {
@@ -58,17 +57,7 @@ export default class Compare extends GateCommand {
     const open = (name: string): Side =>
       openSide(versionFile(name, settings.versions, settings.sources.exists(name), workspace), settings.sources);
     const [old, now] = [open(args.old), open(args.new)];
-    const tables = [old, now].map(({ source }) => isMapping(source.value) && 'routeTable' in source.value);
-    if (tables[0] !== tables[1]) {
-      const [table, document] = tables[0] ? [old.file, now.file] : [now.file, old.file];
-      throw new InputFailure([
-        {
-          file: table,
-          message: `this is a route table, and ${document} is a document; to hold one against the other write "elm-gate check --routes ${table} --document ${document}", and compare two of a kind`,
-        },
-      ]);
-    }
-    const found = tables[0]
+    const found = areTables(old, now)
       ? engine.compareTables(
           engine.tableRouter(old.file, settings.sources, settings.versioning),
           engine.tableRouter(now.file, settings.sources, settings.versioning),
@@ -79,16 +68,33 @@ export default class Compare extends GateCommand {
           progress: progressOn(process.stderr),
         });
     const comparison = engine.weighed(found, settings.levels);
-    const shown = comparison.changes.filter((c) => flags.format === 'json' || flags.all || c.effect !== 'compatible');
+    const isWhole = flags.all || flags.format.includes('json');
+    const shown = comparison.changes.filter((c) => isWhole || c.effect !== 'compatible');
     const locate = settings.sources.positions(shown.flatMap((c) => [c.old, c.new].filter((p) => p !== undefined)));
     const view = { comparison, names: [args.old, args.new] as const, locate, callers: settings.clients, all: flags.all };
-    this.put(
-      flags.format === 'json' ? comparisonJson(view) : comparisonText(view, await this.terminal(flags.output)),
-      flags.output,
-    );
+    await this.putAll(flags, async (format, output) => {
+      if (format === 'text') return comparisonText(view, await this.terminal(output));
+      if (format === 'json') return comparisonJson(view);
+      const { formatted, itemsOfChanges } = await import('./formats.ts');
+      const items = itemsOfChanges(view);
+      const failOn = flags['fail-on'] === 'breaking' ? ('error' as const) : ('warning' as const);
+      const summary = [`${args.old} -> ${args.new}: ${comparison.verdict}.`];
+      return formatted(format, { command: 'compare', version: this.config.version, items, summary, failOn, known: 0 });
+    });
     const lowest = { breaking: 0, risky: 1, undecided: 2 }[flags['fail-on']];
     if (comparison.changes.some((c) => EFFECTS.indexOf(c.effect) <= lowest)) process.exitCode = 1;
   }
+}
+
+/** Are both route tables? Fails where they are not of a kind. */
+function areTables(old: Side, now: Side): boolean {
+  const [first, second] = [old, now].map(({ source }) => isMapping(source.value) && 'routeTable' in source.value);
+  if (first === second) return first === true;
+  const [table, document] = first ? [old.file, now.file] : [now.file, old.file];
+  return fail(
+    table,
+    `this is a route table, and ${document} is a document; to hold one against the other write "elm-gate check --routes ${table} --document ${document}", and compare two of a kind`,
+  );
 }
 
 function contract({ file, source, beside }: Side, engine: typeof import('./engine.ts')): Contract {

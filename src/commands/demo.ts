@@ -20,6 +20,14 @@ const STEPS: readonly { readonly why: string; readonly args: readonly string[] }
   { why: 'No route matches this one: what is the nearest that works?', args: ['follow', 'GET', '/locks/7'] },
   { why: 'Is this query as the document wants it?', args: ['follow', 'GET', '/v2/passages?date=soon'] },
   { why: 'Everything that will go wrong, each with a request that shows it.', args: ['check'] },
+  {
+    why: 'These are known and may stay for now ...',
+    args: ['acknowledge', '--rule', 'methods', '--reason', 'goes with version 3', '--by', 'demo'],
+  },
+  {
+    why: '... so that a check tells what is left, here of one rule, a line each.',
+    args: ['check', '--brief', '--rule', 'paths/shadowed'],
+  },
   { why: 'Which methods do the resources have, and which are missing?', args: ['methods'] },
   { why: 'The life of one of them, from create to gone.', args: ['methods', '/v2/passages'] },
   { why: 'Who gets which format, and who gets nothing?', args: ['media'] },

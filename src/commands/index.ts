@@ -1,4 +1,5 @@
 /** The commands by name, in the order in which people work. Each loads its libraries when it runs. */
+import Acknowledge from './acknowledge.ts';
 import Check from './check.ts';
 import Compare from './compare.ts';
 import Demo from './demo.ts';
@@ -20,6 +21,7 @@ export const COMMANDS = {
   table: Table,
   follow: Follow,
   check: Check,
+  acknowledge: Acknowledge,
   methods: Methods,
   media: Media,
   versions: Versions,

@@ -9,10 +9,22 @@ import { type Plan, type Planned, planFor } from '../core/rehearse/plan.ts';
 import { follow } from '../core/routes/follow/follow.ts';
 import type { Router } from '../core/routes/index/router.ts';
 import type { Request } from '../core/routes/request/request.ts';
+import { itemsOfRehearsal } from '../views/items.ts';
 import type { RehearsalView, Sent } from '../views/rehearse.ts';
+import { count } from '../views/terminal.ts';
+import type { Format } from './base.ts';
+import { formatted } from './formats.ts';
 
 export { withSender } from '../files/send.ts';
 export { rehearsalJson, rehearsalText } from '../views/rehearse.ts';
+
+/** For other programs: JUnit has a case for each request, the others what is wrong. */
+export function rehearsalAs(format: Exclude<Format, 'text' | 'json'>, view: RehearsalView, version: string): string {
+  const items = itemsOfRehearsal(view, format === 'junit');
+  const wrong = view.sent.filter((s) => s.verdict === 'contradicts').length;
+  const summary = [`${view.origin}: ${count(view.sent.length, 'request')} sent, ${wrong} answered otherwise than expected.`];
+  return formatted(format, { command: 'rehearse', version, items, summary, failOn: 'warning', known: 0 });
+}
 
 export interface ServicePlan {
   readonly service: Service;

@@ -2,11 +2,11 @@ import * as Args from '@oclif/core/args';
 import * as Flags from '@oclif/core/flags';
 import { isMapping } from '../core/base/json.ts';
 import type { Service } from '../core/checks/engine/context.ts';
-import { fail, InputFailure } from '../files/problem.ts';
+import { fail } from '../files/problem.ts';
 import type { Source } from '../files/source.ts';
 import type { Sources } from '../files/sources.ts';
 import type { RehearsalView, Sent } from '../views/rehearse.ts';
-import { GateCommand, inputFlags, outputFlag } from './base.ts';
+import { formatFlags, GateCommand, inputFlags } from './base.ts';
 
 const SAFE = 'GET,HEAD,OPTIONS';
 
@@ -55,8 +55,7 @@ export default class Rehearse extends GateCommand {
     concurrency: Flags.integer({ summary: 'How many requests are under way at once', default: 4, min: 1, max: 64 }),
     rate: Flags.integer({ summary: 'Requests in a second, at most; 0 is no limit', default: 0, min: 0 }),
     timeout: Flags.integer({ summary: 'Milliseconds that an answer may take', default: 5_000, min: 1 }),
-    format: Flags.option({ options: ['text', 'json'] as const, default: 'text' as const, summary: 'How it is written' })(),
-    output: outputFlag,
+    ...formatFlags,
   };
 
   async run(): Promise<void> {
@@ -69,13 +68,7 @@ export default class Rehearse extends GateCommand {
       (s) => s.table !== undefined && (flags.service === undefined || s.name === flags.service),
     );
     if (services.length === 0)
-      throw new InputFailure([
-        {
-          file: '',
-          message:
-            'there is no route table to rehearse; name one with --routes FILE, or a service of the settings with --service',
-        },
-      ]);
+      fail('', 'there is no route table to rehearse; name one with --routes FILE, or a service of the settings with --service');
     const given = flags['sample-values'] === undefined ? new Map() : valuesIn(workspace.sources.load(flags['sample-values']));
     const plans = services.map((service) => engine.planOf(service, methods, flags.facts));
     const { headers, secrets } = headersOf(flags.header ?? []);
@@ -94,11 +87,15 @@ export default class Rehearse extends GateCommand {
       ),
     );
     if (view.reason !== undefined) fail('', `${origin} gave no answer: ${view.reason}`);
-    const text =
-      flags.format === 'json'
-        ? `${JSON.stringify(engine.rehearsalJson(view), null, 2)}\n`
-        : engine.rehearsalText(view, await this.terminal(flags.output));
-    this.put(withoutSecrets(text, secrets), flags.output);
+    await this.putAll(flags, async (format, output) => {
+      const text =
+        format === 'text'
+          ? engine.rehearsalText(view, await this.terminal(output))
+          : format === 'json'
+            ? `${JSON.stringify(engine.rehearsalJson(view), null, 2)}\n`
+            : engine.rehearsalAs(format, view, this.config.version);
+      return withoutSecrets(text, secrets);
+    });
     if (flags.write) await this.write(view.facts, services, workspace.sources);
     const isWrong = (s: Sent): boolean => s.verdict === 'contradicts' || s.undocumented.length > 0;
     if (view.sent.some(isWrong) || view.facts.some((f) => f.state === 'contradicted')) process.exitCode = 1;

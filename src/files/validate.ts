@@ -39,6 +39,12 @@ function flatten(issue: Issue, base: string, root: unknown, schema: z.ZodType): 
     if (meant !== undefined) return meant.flatMap((inner) => flatten(inner, pointer, root, schema));
     return [{ pointer, message: `${found(value)}, expected ${expectedOf(issue.errors as Issue[][])}` }];
   }
+  if (issue.code === 'invalid_key') {
+    const key = String(issue.path.at(-1));
+    return [
+      { pointer, message: `found the key "${key}", ${issue.issues[0]?.message ?? 'which is none of those that may stand here'}` },
+    ];
+  }
   if (issue.code === 'unrecognized_keys') {
     return issue.keys.map((key) => ({
       pointer: appendPointer(pointer, key),

@@ -1,13 +1,17 @@
 /** Findings as JSON. */
 import type { Witness } from '../core/checks/engine/finding.ts';
-import { fingerprints } from './fingerprint.ts';
 import { counts, type Rendered } from './rendered.ts';
 
-/** `{ tool, summary, findings }`, indented by two. */
-export function findingsJson(findings: readonly Rendered[], version: string): string {
-  const prints = fingerprints(findings);
-  const summary = { ...counts(findings), known: 0 };
-  return `${JSON.stringify({ tool: { name: 'elm-gate', version }, summary, findings: findings.map((f, i) => findingJson(f, prints[i] as string)) }, null, 2)}\n`;
+/** `{ tool, summary, findings }`, indented by two; `known` counts those that were left out. */
+export function findingsJson(
+  findings: readonly Rendered[],
+  version: string,
+  printOf: (finding: Rendered) => string,
+  known: number,
+): string {
+  const summary = { ...counts(findings), known };
+  const list = findings.map((f) => findingJson(f, printOf(f)));
+  return `${JSON.stringify({ tool: { name: 'elm-gate', version }, summary, findings: list }, null, 2)}\n`;
 }
 
 function findingJson({ finding, rule, level, message, at, related, advice }: Rendered, fingerprint: string): object {

@@ -1,4 +1,6 @@
 /** Findings for people: the most serious first, one blank line between them, a last line that counts. */
+
+import { grouped } from '../core/base/grouped.ts';
 import type { RequestWitness } from '../core/checks/engine/finding.ts';
 import { counts, type Located, type Rendered } from './rendered.ts';
 import { count, type Terminal, wrap } from './terminal.ts';
@@ -9,14 +11,26 @@ export interface Report {
   readonly scope: string;
   readonly unchecked: readonly string[];
   readonly discovered: string | undefined;
+  /** Every finding whole, and every place. */
+  readonly all?: boolean;
+  /** What is said of known findings, each a sentence. */
+  readonly known?: readonly string[];
 }
 
 /** The whole report of a check. */
 export function findingsText(report: Report, terminal: Terminal): string {
   const { paint } = terminal;
-  const blocks = report.findings.map((f) => findingText(f, terminal));
+  const all = report.all === true;
+  const groups = folded(report.findings, all);
+  const isNote = (group: readonly Rendered[]): boolean => !all && group[0]?.level === 'note';
+  const notesShort = groups.filter(isNote).map((group) => groupText(group, true, terminal));
+  const blocks = [
+    ...groups.filter((g) => !isNote(g)).map((group) => groupText(group, false, terminal)),
+    ...(notesShort.length === 0 ? [] : [notesShort.join('\n')]),
+  ];
   const head = report.discovered === undefined ? [] : [paint.dim(wrap(report.discovered, terminal))];
-  const tail = [...[...new Set(report.unchecked)].map((u) => paint.dim(wrap(u, terminal))), summaryLine(report, terminal)];
+  const notes = [...new Set(report.unchecked), ...(report.known ?? [])];
+  const tail = [...notes.map((u) => paint.dim(wrap(u, terminal))), summaryLine(report, terminal), ...nextLine(report, terminal)];
   return `${[...head, ...blocks, tail.join('\n')].join('\n\n')}\n`;
 }
 
@@ -30,6 +44,59 @@ export function summaryLine({ findings, scope }: Pick<Report, 'findings' | 'scop
     n.note > 0 ? paint.cyan(count(n.note, 'note')) : '',
   ].filter((p) => p !== '');
   return wrap(`${parts.length === 0 ? paint.green('Nothing found') : parts.join(', ')} in ${scope}.`, terminal);
+}
+
+/** So many findings of one rule and one message are told as one. */
+const LEAST_FOLDED = 2;
+/** So many places of them are listed. */
+const MOST_PLACES = 5;
+
+/** Findings of one rule that say the same of other places stand together. In the order of their firsts. */
+function folded(findings: readonly Rendered[], all: boolean): readonly (readonly [Rendered, ...Rendered[]])[] {
+  const groups = grouped(findings, (f) => `${f.level} ${f.rule} ${f.finding.message} ${f.finding.service}`);
+  return all ? findings.map((f) => [f]) : groups.flatMap((g) => (g.length < LEAST_FOLDED ? g.map((f) => [f] as const) : [g]));
+}
+
+function groupText(group: readonly [Rendered, ...Rendered[]], isShort: boolean, terminal: Terminal): string {
+  const [first, ...others] = group;
+  if (isShort) return noteText(group, terminal);
+  if (others.length === 0) return findingText(first, terminal);
+  const lines = others
+    .slice(0, MOST_PLACES - 1)
+    .map((f) => row('also', `${f.at.what === '' ? f.message : f.at.what}  ${terminal.paint.cyan(placeText(f.at))}`, terminal));
+  const left = others.length - lines.length;
+  const more = left === 0 ? [] : [row('', `and ${left} more; --all or --rule ${first.rule} --brief lists them`, terminal)];
+  return [findingText(first, terminal), ...lines, ...more].join('\n');
+}
+
+/** Notes are told in short: what of one, where, and of how many others. */
+function noteText([first, ...others]: readonly [Rendered, ...Rendered[]], terminal: Terminal): string {
+  const { paint } = terminal;
+  const more = others.length === 0 ? '' : ` (and ${others.length} more)`;
+  const text = `${first.message}${more}  ${paint.cyan(placeText(first.at))}  ${paint.dim(first.rule)}`;
+  return wrap(text, terminal, paint.cyan('note') + ' '.repeat(INDENT - 4), ' '.repeat(INDENT));
+}
+
+/** What to type next, where there is anything to do. */
+function nextLine({ findings }: Report, terminal: Terminal): readonly string[] {
+  const [first] = findings;
+  if (first === undefined) return [];
+  return [
+    terminal.paint.dim(
+      wrap(`Next: elm-gate explain ${first.rule}. --brief has one line a finding, --all has every one whole.`, terminal),
+    ),
+  ];
+}
+
+/** One line a finding, as editors and terminals open them: `file:line:column level rule message`. */
+export function briefText(report: Report, terminal: Terminal): string {
+  const { paint } = terminal;
+  const colour = { error: paint.red, warning: paint.yellow, note: paint.cyan };
+  const lines = report.findings.map(
+    (f) =>
+      `${paint.cyan(placeText(f.at))} ${colour[f.level](f.level)} ${paint.dim(f.rule)} ${f.message.replaceAll(/\s+/gu, ' ')}`,
+  );
+  return `${[...lines, ...(report.known ?? []).map((k) => paint.dim(k)), summaryLine(report, terminal)].join('\n')}\n`;
 }
 
 function findingText(f: Rendered, terminal: Terminal): string {

@@ -6,19 +6,25 @@ import { expect, test } from 'vitest';
 import { RULES } from '../../src/core/checks/index.ts';
 import { CHANGE_RULES } from '../../src/core/compare/changes/rules/index.ts';
 import { jsonSchemas } from '../../src/files/formats/schemas.ts';
+import { knownText } from '../../src/files/known.ts';
 import { locate, parseSource } from '../../src/files/source.ts';
 import { rulesMarkdown } from '../../src/views/rules.ts';
 import { runs } from '../runs.ts';
 
 test('the JSON Schemas in schemas/ are those of the formats, and take the demo', () => {
   const ajv = new Ajv2020({ strict: false, validateFormats: false });
-  const files = { 'route-table.schema.json': 'demo/passage-desk.routes.yaml', 'settings.schema.json': 'demo/elm-gate.yaml' };
+  const entry = { rule: 'paths/shadowed', at: 'GET /locks', message: 'never', reason: 'soon', until: '2027-06-30' };
+  const files: Readonly<Record<string, string>> = {
+    'route-table.schema.json': readFileSync('demo/passage-desk.routes.yaml', 'utf8'),
+    'settings.schema.json': readFileSync('demo/elm-gate.yaml', 'utf8'),
+    'known-findings.schema.json': knownText(new Map([['0123456789abcdef', entry]])),
+  };
   for (const [name, schema] of Object.entries(jsonSchemas())) {
     expect(JSON.parse(readFileSync(`schemas/${name}`, 'utf8')), `schemas/${name} is stale: npm run docs`).toEqual(
       JSON.parse(JSON.stringify(schema)),
     );
     const validate = ajv.compile(schema);
-    expect(validate(load(readFileSync(files[name as keyof typeof files], 'utf8'))), JSON.stringify(validate.errors)).toBe(true);
+    expect(validate(load(files[name] as string)), JSON.stringify(validate.errors)).toBe(true);
     expect(validate({ routeTable: 2, services: 7 })).toBe(false);
   }
 });

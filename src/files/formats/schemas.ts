@@ -1,5 +1,6 @@
 /** The JSON Schemas of our formats, made from what describes them. */
 import * as z from 'zod';
+import { knownFindings } from './known-findings.ts';
 import { routeTable } from './route-table.ts';
 import { settings } from './settings.ts';
 
@@ -10,6 +11,7 @@ export function jsonSchemas(): Readonly<Record<string, object>> {
     title,
   });
   return {
+    'known-findings.schema.json': make(knownFindings, 'Elm Gate known findings'),
     'route-table.schema.json': make(routeTable, 'Elm Gate route table'),
     'settings.schema.json': make(settings, 'Elm Gate settings'),
   };

@@ -7,7 +7,7 @@ export const misplaced: Rule = {
   id: 'methods/misplaced',
   level: 'note',
   messages: {
-    collection: "{title} is an item's method on the path of the collection: it speaks of every {last} at once{more}",
+    collection: "{title} is an item's method on the path of the collection: it speaks of every {parameter} at once{more}",
     item: '{title} creates on the path of an item that has its key already{more}',
   },
   advice: {
@@ -40,7 +40,7 @@ function misplacedOf(context: Context): readonly Found[] {
           advice: 'move',
           data: {
             title: endpointTitle(endpoint),
-            last: item?.parameter ?? 'item',
+            parameter: item?.parameter ?? 'item',
             better: `${endpoint.method} ${onCollection ? item?.text : path.text}`,
           },
           at: endpointSpot(endpoint),

@@ -1,0 +1,64 @@
+/** One comment for a review, in Markdown: the verdict, a table of counts, and the findings by cause. */
+import type { Item, ItemReport } from '../items.ts';
+import { markdownText } from '../markdown.ts';
+import { count } from '../terminal.ts';
+
+/** A comment may have so many characters; what has no room is counted. */
+const MAX_LENGTH = 60_000;
+/** So many places of one cause are listed. */
+const MAX_PLACES = 5;
+const LEVELS = ['error', 'warning', 'note'] as const;
+
+export function markdownReport({ command, items, summary, known }: ItemReport): string {
+  const rows = LEVELS.flatMap((level) => {
+    const n = items.filter((i) => i.level === level && i.state !== 'absent').length;
+    return n === 0 ? [] : [`| ${level} | ${n} |`];
+  });
+  const head = [
+    `### elm-gate ${command}`,
+    ...summary.map((s) => markdownText(s)),
+    ...(rows.length === 0 ? [] : [['| level | count |', '| --- | ---: |', ...rows].join('\n')]),
+    ...(known === 0 ? [] : [`${count(known, 'known finding')} left out.`]),
+  ].join('\n\n');
+  const blocks = byCause(items).map(causeText);
+  let text = head;
+  for (const [i, block] of blocks.entries()) {
+    const rest = `\n\nAnd ${count(blocks.length - i, 'cause')} more; run elm-gate ${command} to see all of them.`;
+    if (text.length + block.length + 2 > MAX_LENGTH - rest.length) return `${text}${rest}\n`;
+    text += `\n\n${block}`;
+  }
+  return `${text}\n`;
+}
+
+/** Those of one rule and level, the most serious first. */
+function byCause(items: readonly Item[]): readonly (readonly [Item, ...Item[]])[] {
+  const groups = new Map<string, [Item, ...Item[]]>();
+  for (const item of items) {
+    const key = `${item.state ?? ''} ${item.level} ${item.rule}`;
+    const known = groups.get(key);
+    if (known === undefined) groups.set(key, [item]);
+    else known.push(item);
+  }
+  return [...groups.values()].sort((a, b) => LEVELS.indexOf(a[0].level) - LEVELS.indexOf(b[0].level));
+}
+
+function causeText(items: readonly [Item, ...Item[]]): string {
+  const [first] = items;
+  const state = first.state === 'absent' ? 'gone: ' : first.state === 'new' ? 'new: ' : '';
+  const lines = items.slice(0, MAX_PLACES).map((item) => {
+    const where = item.at === undefined ? '' : ` (${markdownText(placeOf(item))})`;
+    const witness = item.witness === '' ? '' : `<br>witness: ${markdownText(item.witness)}`;
+    return `- ${markdownText(item.message)}${where}${witness}`;
+  });
+  const more = items.length > MAX_PLACES ? [`- and ${items.length - MAX_PLACES} more`] : [];
+  const advice = first.advice === '' ? [] : ['', markdownText(first.advice)];
+  const title = `${state}${first.level}, ${first.rule}: ${items.length}`;
+  const open = first.level === 'error' && first.state !== 'absent' ? ' open' : '';
+  return [`<details${open}><summary>${markdownText(title)}</summary>`, '', ...lines, ...more, ...advice, '', '</details>'].join(
+    '\n',
+  );
+}
+
+function placeOf({ at }: Item): string {
+  return at === undefined ? '' : `${at.file}${at.line === undefined ? '' : `:${at.line}`}`;
+}
