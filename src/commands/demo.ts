@@ -1,6 +1,6 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
-import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as Flags from '@oclif/core/flags';
@@ -52,9 +52,21 @@ export default class Demo extends GateCommand {
     const folder = this.copy(flags.into);
     this.put(`The example is in ${folder}\n`, undefined);
     for (const { why, args } of STEPS) this.step(folder, why, args, paint);
+    this.change(folder, paint);
     await this.rehearsal(folder, paint);
     this.step(folder, 'What does such a finding mean?', ['explain', 'paths/shadowed'], paint);
     this.put(`\nThat was all. Play with the files in ${folder}, and see "elm-gate --help".\n`, undefined);
+  }
+
+  /** The folder becomes a repository, and a change of it is reviewed. */
+  private change(folder: string, paint: Paint): void {
+    const git = (...args: readonly string[]): boolean =>
+      spawnSync('git', ['-c', 'user.name=demo', '-c', 'user.email=demo@canal.example', ...args], { cwd: folder }).status === 0;
+    const table = join(folder, 'mooring-office.routes.yaml');
+    if (!git('init', '-q', '-b', 'main') || !git('add', '.') || !git('commit', '-qm', 'Start')) return;
+    writeFileSync(table, readFileSync(table, 'utf8').replace('GET /tenants -> list', 'GET /tenants/all -> list'));
+    this.step(folder, 'The list of tenants moved to another path: what does that do?', ['review'], paint);
+    git('checkout', '-q', '--', '.');
   }
 
   /** A stand-in service is started, asked and stopped again. */

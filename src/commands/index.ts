@@ -11,6 +11,7 @@ import Media from './media.ts';
 import Methods from './methods.ts';
 import Overview from './overview.ts';
 import Rehearse from './rehearse.ts';
+import Review from './review.ts';
 import Table from './table.ts';
 import Versions from './versions.ts';
 
@@ -26,6 +27,7 @@ export const COMMANDS = {
   media: Media,
   versions: Versions,
   compare: Compare,
+  review: Review,
   rehearse: Rehearse,
   explain: Explain,
   demo: Demo,

@@ -98,7 +98,7 @@ function changeText({ first: change, also }: Together, view: ComparisonView, tou
   if (change.new !== undefined) lines.push(row('is', paint.cyan(place(change.new))));
   if (change.witness !== undefined) lines.push(row('witness', witnessText(change, terminal)));
   if (change.undecided !== null) lines.push(row('because', `${change.undecided} stopped it`));
-  const who = clientsOf(change, view.callers);
+  const who = clientsOfCallers(change, view.callers);
   const touches = touched(change);
   if (touches.size > 1) {
     const more = touches.size > MOST_SHOWN ? ` and ${touches.size - MOST_SHOWN} more` : '';
@@ -139,7 +139,7 @@ function witnessText({ at, witness, value }: Change, terminal: Terminal): string
 }
 
 /** The clients of the settings that send or accept what is touched. */
-function clientsOf({ at }: Change, callers: readonly ClientProfile[]): readonly string[] {
+export function clientsOfCallers({ at }: Change, callers: readonly ClientProfile[]): readonly string[] {
   if (at.media === null) return [];
   const { media, part } = at;
   return callers

@@ -20,18 +20,22 @@ export interface Report {
 /** The whole report of a check. */
 export function findingsText(report: Report, terminal: Terminal): string {
   const { paint } = terminal;
-  const all = report.all === true;
-  const groups = folded(report.findings, all);
-  const isNote = (group: readonly Rendered[]): boolean => !all && group[0]?.level === 'note';
-  const notesShort = groups.filter(isNote).map((group) => groupText(group, true, terminal));
-  const blocks = [
-    ...groups.filter((g) => !isNote(g)).map((group) => groupText(group, false, terminal)),
-    ...(notesShort.length === 0 ? [] : [notesShort.join('\n')]),
-  ];
+  const blocks = findingsBlocks(report.findings, report.all === true, terminal);
   const head = report.discovered === undefined ? [] : [paint.dim(wrap(report.discovered, terminal))];
   const notes = [...new Set(report.unchecked), ...(report.known ?? [])];
   const tail = [...notes.map((u) => paint.dim(wrap(u, terminal))), summaryLine(report, terminal), ...nextLine(report, terminal)];
   return `${[...head, ...blocks, tail.join('\n')].join('\n\n')}\n`;
+}
+
+/** Findings by cause, each a block; notes in short at the end, unless all of it is wanted. */
+export function findingsBlocks(findings: readonly Rendered[], all: boolean, terminal: Terminal): readonly string[] {
+  const groups = folded(findings, all);
+  const isNote = (group: readonly Rendered[]): boolean => !all && group[0]?.level === 'note';
+  const notesShort = groups.filter(isNote).map((group) => groupText(group, true, terminal));
+  return [
+    ...groups.filter((g) => !isNote(g)).map((group) => groupText(group, false, terminal)),
+    ...(notesShort.length === 0 ? [] : [notesShort.join('\n')]),
+  ];
 }
 
 /** `3 errors, 1 warning in 38 routes …`. */
@@ -91,12 +95,13 @@ function nextLine({ findings }: Report, terminal: Terminal): readonly string[] {
 /** One line a finding, as editors and terminals open them: `file:line:column level rule message`. */
 export function briefText(report: Report, terminal: Terminal): string {
   const { paint } = terminal;
-  const colour = { error: paint.red, warning: paint.yellow, note: paint.cyan };
-  const lines = report.findings.map(
-    (f) =>
-      `${paint.cyan(placeText(f.at))} ${colour[f.level](f.level)} ${paint.dim(f.rule)} ${f.message.replaceAll(/\s+/gu, ' ')}`,
-  );
+  const lines = report.findings.map((f) => briefLine(f, terminal));
   return `${[...lines, ...(report.known ?? []).map((k) => paint.dim(k)), summaryLine(report, terminal)].join('\n')}\n`;
+}
+
+export function briefLine({ at, level, rule, message }: Rendered, { paint }: Terminal): string {
+  const colour = { error: paint.red, warning: paint.yellow, note: paint.cyan }[level];
+  return `${paint.cyan(placeText(at))} ${colour(level)} ${paint.dim(rule)} ${message.replaceAll(/\s+/gu, ' ')}`;
 }
 
 function findingText(f: Rendered, terminal: Terminal): string {

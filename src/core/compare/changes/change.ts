@@ -115,7 +115,9 @@ export function newChange(
   };
 }
 
-export type Bump = 'major' | 'minor' | 'patch' | 'none';
+/** The greatest first. */
+export const BUMPS = ['major', 'minor', 'patch', 'none'] as const;
+export type Bump = (typeof BUMPS)[number];
 
 /** The verdict on the whole (semver.org): risky alone is minor, and undecided alone is never none. */
 export function verdictOf(changes: readonly Change[], sameText: boolean): Bump {

@@ -1,0 +1,99 @@
+import * as Args from '@oclif/core/args';
+import * as Flags from '@oclif/core/flags';
+import { LEVELS, type Level } from '../core/checks/engine/finding.ts';
+import { InputFailure, problemLine } from '../files/problem.ts';
+import type { Workspace } from '../files/workspace.ts';
+import { count } from '../views/terminal.ts';
+import { formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
+import { type FindingsOfRun, findingsOf, knownNotes } from './findings.ts';
+
+export default class Review extends GateCommand {
+  static override summary = 'Say what a change does before it merges: findings that are new or gone, and what it breaks.';
+  static override description =
+    'Reads tables, documents and settings as they are now and as they were at BASE, through git and without touching the work tree. Ends with status 1 on new findings at or above --fail-on and on breaking changes.';
+  static override examples = [
+    { description: 'Against where this branch left main', command: '<%= config.bin %> <%= command.id %>' },
+    { description: 'Against a tag', command: '<%= config.bin %> <%= command.id %> v1.4.0' },
+    {
+      description: 'One comment for a review',
+      command: '<%= config.bin %> <%= command.id %> --format markdown --output review.md --format text',
+    },
+  ];
+  static override args = {
+    base: Args.string({ ignoreStdin: true, description: 'A branch, tag or commit; where HEAD left the main branch by default' }),
+  };
+  static override flags = {
+    config: inputFlags.config,
+    'allow-outside': inputFlags['allow-outside'],
+    'fail-on': Flags.option({ options: LEVELS, summary: 'Lowest level of a new finding that ends with status 1' })(),
+    all: Flags.boolean({ summary: 'List compatible changes too' }),
+    'allow-breaking': Flags.boolean({ summary: 'Breaking changes pass where the version of the document says major' }),
+    today: todayFlag,
+    ...formatFlags,
+  };
+
+  async run(): Promise<void> {
+    const { args, flags } = await this.parse(Review);
+    const { baseOf, isDirty, stateAt } = await import('../files/base-state.ts');
+    const engine = await import('./review-engine.ts');
+    const today = flags.today ?? new Date().toISOString().slice(0, 10);
+    const base = baseOf(args.base);
+    const workspace = await this.open({ ...flags, routes: undefined, document: undefined });
+    const now = await findingsOf(workspace, today);
+    const state = stateAt(base.commit);
+    try {
+      const before = await this.earlier(state.cwd, flags, today);
+      const found = engine.findingChanges(before.findings, now);
+      const parts = before.workspace === undefined ? [] : engine.comparisonsOf(before.workspace, workspace, flags.all);
+      const failOn: Level = flags['fail-on'] ?? workspace.failOn;
+      const failing = found.added.filter((f) => LEVELS.indexOf(f.level) <= LEVELS.indexOf(failOn));
+      const breaking = engine.breakingOf(parts, flags['allow-breaking']);
+      const view = {
+        title: `${base.name} -> the work tree${isDirty() ? ', with what is not committed' : ''}`,
+        added: found.added,
+        gone: found.gone,
+        stayed: found.stayed.length,
+        parts,
+        clients: engine.brokenClients(parts),
+        notes: [...before.notes.map((n) => `At ${base.name} ${n}.`), ...knownNotes(now)],
+        fails: [
+          ...(failing.length === 0 ? [] : [count(failing.length, `new finding`)]),
+          ...(breaking.length === 0 ? [] : [count(breaking.length, 'breaking change')]),
+        ],
+      };
+      await this.putAll(flags, async (format, output) => {
+        if (format === 'text') return engine.reviewText(view, await this.terminal(output));
+        const printOf = (f: (typeof now.all)[number]): string =>
+          (found.gone.includes(f) ? before.findings?.printOf(f) : now.printOf(f)) ?? '';
+        if (format === 'json') return `${JSON.stringify(engine.reviewJson(view, printOf), null, 2)}\n`;
+        const { formatted } = await import('./formats.ts');
+        const items = engine.reviewItems(view, found.stayed, printOf, format === 'sarif');
+        const known = now.split.known.length;
+        const summary = [engine.reviewHead(view), ...view.notes];
+        return formatted(format, { command: 'review', version: this.config.version, items, summary, failOn, known });
+      });
+      if (view.fails.length > 0) process.exitCode = 1;
+    } finally {
+      state.dispose();
+    }
+  }
+
+  /** What there was; where it can't be read, why not. */
+  private async earlier(
+    cwd: string,
+    flags: { config?: string | undefined; 'allow-outside': boolean },
+    today: string,
+  ): Promise<{ workspace?: Workspace; findings?: FindingsOfRun; notes: readonly string[] }> {
+    const { openWorkspace } = await import('./engine.ts');
+    try {
+      const workspace = openWorkspace({ cwd, config: flags.config, outside: flags['allow-outside'], today });
+      return { workspace, findings: await findingsOf(workspace, today), notes: [] };
+    } catch (error) {
+      if (!(error instanceof InputFailure)) throw error;
+      const [first] = error.problems;
+      return {
+        notes: [`nothing could be read, so every finding counts as new (${first === undefined ? '' : problemLine(first)})`],
+      };
+    }
+  }
+}
