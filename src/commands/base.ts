@@ -6,7 +6,7 @@ import type * as Interfaces from '@oclif/core/interfaces';
 import type { Place } from '../core/base/place.ts';
 import { LimitReached } from '../core/language/limits.ts';
 import { InputFailure, problemLine } from '../files/problem.ts';
-import type { Workspace } from '../files/workspace.ts';
+import type { Inputs, Workspace } from '../files/workspace.ts';
 import { writeWhole } from '../files/write-file.ts';
 import type { Locate } from '../views/rendered.ts';
 import type { Terminal } from '../views/terminal.ts';
@@ -69,7 +69,10 @@ export abstract class GateCommand extends Command {
   protected inputs: () => readonly string[] = () => [];
 
   /** Opens what the flags name, or what the folder holds. */
-  protected async open(flags: InputFlags & { today?: string | undefined }, unmounted = false): Promise<Workspace> {
+  protected async open(
+    flags: InputFlags & { today?: string | undefined },
+    more: Pick<Inputs, 'unmounted' | 'kept'> = {},
+  ): Promise<Workspace> {
     const { openWorkspace } = await import('./engine.ts');
     const today = flags.today ?? new Date().toISOString().slice(0, 10);
     const workspace = openWorkspace({
@@ -79,7 +82,7 @@ export abstract class GateCommand extends Command {
       documents: flags.document,
       outside: flags['allow-outside'],
       today,
-      unmounted,
+      ...more,
     });
     this.inputs = workspace.sources.names;
     const { settings, services } = workspace;

@@ -1,7 +1,21 @@
 import * as Flags from '@oclif/core/flags';
+import type * as Interfaces from '@oclif/core/interfaces';
 import { LEVELS, type Level } from '../core/checks/engine/finding.ts';
+import { fail } from '../files/problem.ts';
+import type { Source } from '../files/source.ts';
+import type { Report } from '../views/findings-text.ts';
 import { formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
 import { findingsOf, isSelective, knownNotes, selectionFlags, selectionOf } from './findings.ts';
+import type { Watched } from './watch-check.ts';
+
+type CheckFlags = Interfaces.InferredFlags<typeof Check.flags>;
+
+interface CheckRun extends Watched {
+  readonly report: Report & { readonly known: readonly string[] };
+  /** How many known findings were left out. */
+  readonly known: number;
+  readonly failOn: Level;
+}
 
 export default class Check extends GateCommand {
   static override summary = 'Run every check on the route table and its documents.';
@@ -22,6 +36,7 @@ export default class Check extends GateCommand {
       command:
         '<%= config.bin %> <%= command.id %> --format sarif --output gate.sarif --format junit --output gate.xml --format text',
     },
+    { description: 'While you write', command: '<%= config.bin %> <%= command.id %> --watch' },
     {
       description: 'One rule on one path, a line each',
       command: '<%= config.bin %> <%= command.id %> --brief --rule paths --path /v2/tolls',
@@ -32,6 +47,7 @@ export default class Check extends GateCommand {
     'fail-on': Flags.option({ options: LEVELS, summary: 'Lowest level that ends with status 1' })(),
     ...selectionFlags,
     all: Flags.boolean({ summary: 'Every finding whole, and every place of those that say the same' }),
+    watch: Flags.boolean({ summary: 'Run again when a file that was read changes, and tell what is new and what is fixed' }),
     brief: Flags.boolean({ summary: 'One line a finding' }),
     today: todayFlag,
     ...formatFlags,
@@ -39,32 +55,55 @@ export default class Check extends GateCommand {
 
   async run(): Promise<void> {
     const { flags } = await this.parse(Check);
-    const workspace = await this.open(flags);
     const engine = await import('./engine.ts');
+    let run = await this.once(flags, undefined);
+    if (flags.watch) {
+      if (flags.format.join() !== 'text') fail('', '--watch writes text; leave --format out');
+      this.put(engine.findingsText(run.report, await this.terminal(undefined)), undefined);
+      run = await this.watched(run, flags);
+    } else await this.write(run, flags);
+    const failOn: Level = flags['fail-on'] ?? run.failOn;
+    if (run.report.findings.some((f) => LEVELS.indexOf(f.level) <= LEVELS.indexOf(failOn))) process.exitCode = 1;
+  }
+
+  /** One run: what was found, of what was asked for. `kept` are files as they were read before. */
+  private async once(flags: CheckFlags, kept: Map<string, Source> | undefined): Promise<CheckRun> {
+    const engine = await import('./engine.ts');
+    const workspace = await this.open(flags, { kept });
     const found = await findingsOf(workspace, flags.today ?? new Date().toISOString().slice(0, 10));
-    const findings = engine.selected(found.split.open, selectionOf(flags));
-    const failOn: Level = flags['fail-on'] ?? workspace.failOn;
     const report = {
-      findings,
+      findings: engine.selected(found.split.open, selectionOf(flags)),
       scope: engine.scopeOf(workspace.services),
       unchecked: workspace.services.flatMap((s) => s.unchecked),
       discovered: workspace.discovered,
       all: flags.all,
       known: isSelective(flags) ? [] : knownNotes(found),
     };
-    const known = found.split.known.length;
+    const files = [...workspace.sources.names(), found.known.file];
+    return { report, printOf: found.printOf, files, known: found.split.known.length, failOn: workspace.failOn };
+  }
+
+  private async write({ report, printOf, known, failOn }: CheckRun, flags: CheckFlags): Promise<void> {
+    const engine = await import('./engine.ts');
     await this.putAll(flags, async (format, output) => {
       if (format === 'text') {
         const view = flags.brief ? engine.briefText : engine.findingsText;
         return view(report, await this.terminal(output));
       }
       const { formatted, findingsJson, itemsOf, summaryLine } = await import('./formats.ts');
-      if (format === 'json') return findingsJson(findings, this.config.version, found.printOf, known);
+      if (format === 'json') return findingsJson(report.findings, this.config.version, printOf, known);
       const plain = engine.terminal(Number.POSITIVE_INFINITY, false, false);
+      const items = itemsOf(report.findings, printOf);
       const summary = [...report.known, summaryLine(report, plain)];
-      const items = itemsOf(findings, found.printOf);
-      return formatted(format, { command: 'check', version: this.config.version, items, summary, failOn, known });
+      const lowest = flags['fail-on'] ?? failOn;
+      return formatted(format, { command: 'check', version: this.config.version, items, summary, failOn: lowest, known });
     });
-    if (findings.some((f) => LEVELS.indexOf(f.level) <= LEVELS.indexOf(failOn))) process.exitCode = 1;
+  }
+
+  private async watched(first: CheckRun, flags: CheckFlags): Promise<CheckRun> {
+    const { watchCheck } = await import('./watch-check.ts');
+    const kept = new Map<string, Source>();
+    const put = (text: string): void => this.put(text, undefined);
+    return watchCheck(first, () => this.once(flags, kept), put, await this.terminal(undefined));
   }
 }

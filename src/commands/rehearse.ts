@@ -62,7 +62,7 @@ export default class Rehearse extends GateCommand {
     const { args, flags } = await this.parse(Rehearse);
     const origin = originOf(args.url, flags['allow-host'] ?? []);
     const methods = new Set(flags.methods.split(',').map((m) => m.trim().toUpperCase()));
-    const workspace = await this.open(flags, flags.unmounted);
+    const workspace = await this.open(flags, { unmounted: flags.unmounted });
     const engine = await import('./rehearse-engine.ts');
     const services = workspace.services.filter(
       (s) => s.table !== undefined && (flags.service === undefined || s.name === flags.service),

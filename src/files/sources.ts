@@ -33,13 +33,15 @@ export interface Sources {
 }
 
 /** Files are named relative to `cwd`. */
-export function openSources(cwd: string, reach: Reach = {}): Sources {
+export function openSources(cwd: string, reach: Reach = {}, kept?: Map<string, Source>): Sources {
   const files = newFiles(cwd, reach);
   const loaded = new Map<string, Source>();
   const texts = new Map<string, string>();
   const add = (file: string, text: string): Source => {
-    const source = parseSource(file, text);
+    const before = kept?.get(file);
+    const source = before?.text === text ? before : parseSource(file, text);
     loaded.set(file, source);
+    kept?.set(file, source);
     return source;
   };
   const load = (file: string): Source => loaded.get(file) ?? add(file, files.read(file));

@@ -38,6 +38,8 @@ export interface Inputs {
   readonly today?: string | undefined;
   /** Services are asked directly, not below the paths at which a gateway mounts them. */
   readonly unmounted?: boolean | undefined;
+  /** Files as an earlier run read them, used where their text is the same; those that are read are added. */
+  readonly kept?: Map<string, Source> | undefined;
 }
 
 export interface Workspace {
@@ -101,7 +103,7 @@ function reachOf({ config, routes, documents = [], outside }: Inputs): Reach {
 
 /** Loads everything a run needs. Fails with all problems of all files. */
 export function openWorkspace(inputs: Inputs): Workspace {
-  const sources = openSources(inputs.cwd, reachOf(inputs));
+  const sources = openSources(inputs.cwd, reachOf(inputs), inputs.kept);
   const settingsFile = inputs.config ?? findSettings(sources);
   const settings = settingsFile === undefined ? undefined : (validate(sources.load(settingsFile), settingsFormat) as Settings);
   const { files, discovered } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
