@@ -87,9 +87,10 @@ export abstract class GateCommand extends Command {
     this.inputs = workspace.sources.names;
     const { settings, services } = workspace;
     if (settings !== undefined) {
-      const { checkSettings } = await import('../files/check-settings.ts');
+      const { checkSettings, checkShared } = await import('../files/check-settings.ts');
+      for (const { value, source } of settings.extended) checkShared(value, source);
       checkSettings(
-        settings.value,
+        settings.own,
         settings.source,
         services.map((s) => s.name),
       );

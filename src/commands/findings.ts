@@ -1,11 +1,11 @@
 /** What `check` and `acknowledge` have in common: all findings of a run, the known ones, and those that were asked for. */
 import * as Flags from '@oclif/core/flags';
 import type * as Interfaces from '@oclif/core/interfaces';
-import { LEVELS } from '../core/checks/engine/finding.ts';
+import { type Finding, LEVELS } from '../core/checks/engine/finding.ts';
 import type { Known, Split } from '../files/known.ts';
 import type { Workspace } from '../files/workspace.ts';
 import type { Rendered } from '../views/rendered.ts';
-import type { Selection } from '../views/select.ts';
+import { hasPath, type Selection } from '../views/select.ts';
 import { count } from '../views/terminal.ts';
 import { locator } from './base.ts';
 
@@ -41,13 +41,22 @@ export interface FindingsOfRun {
 /** Every finding, the most serious first, and which of them are known. */
 export async function findingsOf(workspace: Workspace, today: string): Promise<FindingsOfRun> {
   const { check, fingerprints, placesOf, readKnown, render, withoutKnown } = await import('./engine.ts');
-  const found = workspace.services.flatMap((s) => check(s, workspace.levels));
+  const found = workspace.services.flatMap((s) => check(s, workspace.levels)).flatMap((f) => leveled(f, workspace.levelsBelow));
   const sorted = LEVELS.flatMap((level) => found.filter((f) => f.level === level));
   const all = render(sorted, locator(workspace, placesOf(sorted)));
   const prints = fingerprints(all);
   const byFinding = new Map(all.map((f, i) => [f, prints[i] as string]));
   const known = readKnown(workspace.sources, workspace.settings?.source.file);
   return { all, printOf: (f) => byFinding.get(f) as string, known, split: withoutKnown(all, prints, known, today) };
+}
+
+/** A finding at the level that its rule has on its path; the longest path that holds it counts. */
+function leveled(finding: Finding, below: Workspace['levelsBelow']): readonly Finding[] {
+  const [own] = Object.entries(below)
+    .filter(([path, levels]) => finding.rule in levels && hasPath(finding.at.what, path))
+    .sort(([a], [b]) => b.length - a.length);
+  const level = own?.[1][finding.rule];
+  return level === 'off' ? [] : [level === undefined ? finding : { ...finding, level }];
 }
 
 /** What is said of known findings, each a sentence. */

@@ -12,6 +12,7 @@ import Methods from './methods.ts';
 import Overview from './overview.ts';
 import Rehearse from './rehearse.ts';
 import Review from './review.ts';
+import SettingsCommand from './settings.ts';
 import Table from './table.ts';
 import Versions from './versions.ts';
 
@@ -29,6 +30,7 @@ export const COMMANDS = {
   compare: Compare,
   review: Review,
   rehearse: Rehearse,
+  settings: SettingsCommand,
   explain: Explain,
   demo: Demo,
 };

@@ -13,6 +13,11 @@ interface Wrong {
   readonly message: string;
 }
 
+/** The same for a file that others extend: of it rules alone are looked at. */
+export function checkShared(settings: Settings, source: Source): void {
+  failWith(levelProblems(settings), source);
+}
+
 /** Fails with all of them at once. `services` are the names of all services, also where the folder's files name them. */
 export function checkSettings(settings: Settings, source: Source, services: readonly string[]): void {
   const wrong = [
@@ -21,6 +26,10 @@ export function checkSettings(settings: Settings, source: Source, services: read
     ...serviceNames(settings, services),
     ...expectationProblems(settings),
   ];
+  failWith(wrong, source);
+}
+
+function failWith(wrong: readonly Wrong[], source: Source): void {
   if (wrong.length === 0) return;
   const places = locate(
     source,
@@ -44,14 +53,21 @@ function serviceProblems({ services = [] }: Settings): readonly Wrong[] {
   });
 }
 
-function levelProblems({ levels = {} }: Settings): readonly Wrong[] {
-  const known = [...RULE_IDS, ...Object.keys(CHANGE_RULES)];
+/** Rules that there are none of. */
+function levelProblems({ levels = {}, levelsBelow = {} }: Settings): readonly Wrong[] {
+  const below = Object.entries(levelsBelow).flatMap(([path, own]) =>
+    unknownRules(own, appendPointer('/levelsBelow', path), RULE_IDS),
+  );
+  return [...unknownRules(levels, '/levels', [...RULE_IDS, ...Object.keys(CHANGE_RULES)]), ...below];
+}
+
+function unknownRules(levels: object, pointer: string, known: readonly string[]): readonly Wrong[] {
   return Object.keys(levels).flatMap((id) =>
     known.includes(id)
       ? []
       : [
           {
-            pointer: appendPointer('/levels', id),
+            pointer: appendPointer(pointer, id),
             message: `unknown rule "${id}"${nearest(id, known, 'elm-gate explain lists them')}`,
           },
         ],

@@ -9,7 +9,7 @@ import { buildRouter, type Router } from '../core/routes/index/router.ts';
 import { type Versioning, withRanges } from '../core/routes/request/requested-version.ts';
 import type { Reach } from './boundary.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
-import { type Settings, settings as settingsFormat } from './formats/settings.ts';
+import type { Settings } from './formats/settings.ts';
 import { existing, type LoadedService, loadAll, loadDocument, loadService } from './load-services.ts';
 import { loadTable } from './load-table.ts';
 import { InputFailure } from './problem.ts';
@@ -23,9 +23,9 @@ import {
   unservedVersions,
   versioningOf,
 } from './settings-facts.ts';
+import { type LoadedSettings, loadSettings } from './settings-file.ts';
 import type { Source } from './source.ts';
 import { openSources, type Sources } from './sources.ts';
-import { validate } from './validate.ts';
 
 export interface Inputs {
   readonly cwd: string;
@@ -48,9 +48,11 @@ export interface Workspace {
   /** The extension that marks an enumeration as open. */
   readonly openEnumerations: string | undefined;
   readonly levels: Levels;
+  /** Levels on a path and below it, by path. */
+  readonly levelsBelow: Readonly<Record<string, Levels>>;
   readonly failOn: Level;
   /** The settings, where there are any. */
-  readonly settings: { readonly value: Settings; readonly source: Source } | undefined;
+  readonly settings: LoadedSettings | undefined;
   /** Where the services came from, in words; undefined when flags or settings named them. */
   readonly discovered: string | undefined;
 }
@@ -66,7 +68,7 @@ export interface ClosedService {
 export function closedServices(inputs: Inputs): { readonly sources: Sources; readonly services: readonly ClosedService[] } {
   const sources = openSources(inputs.cwd, reachOf(inputs));
   const settingsFile = inputs.config ?? findSettings(sources);
-  const settings = settingsFile === undefined ? undefined : (validate(sources.load(settingsFile), settingsFormat) as Settings);
+  const settings = settingsFile === undefined ? undefined : loadSettings(settingsFile, sources).value;
   const { files } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
   const versioning = versioningOf(settings);
   const services = files.map((f) => ({ name: f.name, open: lazy(() => openedService(f, sources, versioning)) }));
@@ -105,7 +107,8 @@ function reachOf({ config, routes, documents = [], outside }: Inputs): Reach {
 export function openWorkspace(inputs: Inputs): Workspace {
   const sources = openSources(inputs.cwd, reachOf(inputs), inputs.kept);
   const settingsFile = inputs.config ?? findSettings(sources);
-  const settings = settingsFile === undefined ? undefined : (validate(sources.load(settingsFile), settingsFormat) as Settings);
+  const loadedSettings = settingsFile === undefined ? undefined : loadSettings(settingsFile, sources);
+  const settings = loadedSettings?.value;
   const { files, discovered } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
   const versioning = versioningOf(settings);
   const loaded = loadAll(files, sources);
@@ -126,8 +129,9 @@ export function openWorkspace(inputs: Inputs): Workspace {
     services,
     openEnumerations: settings?.openEnumerations,
     levels: settings?.levels ?? {},
+    levelsBelow: settings?.levelsBelow ?? {},
     failOn: settings?.failOn ?? 'error',
-    settings: settings === undefined ? undefined : { value: settings, source: sources.load(settingsFile as string) },
+    settings: loadedSettings,
     discovered: [discovered, ...idleSettings(settings)].filter((t) => t !== undefined).join(' ') || undefined,
   };
 }
@@ -170,7 +174,7 @@ export function readSettings(
 } {
   const sources = openSources(cwd, reach);
   const file = config ?? findSettings(sources);
-  const settings = file === undefined ? undefined : (validate(sources.load(file), settingsFormat) as Settings);
+  const settings = file === undefined ? undefined : loadSettings(file, sources).value;
   return {
     sources,
     versions: settings?.versioning?.versions.map((v) => v.id) ?? [],

@@ -23,7 +23,8 @@ export function selected(findings: readonly Rendered[], { rules, path, service, 
   );
 }
 
-function hasPath(what: string, path: string): boolean {
+/** Does the title of a route or an operation name this path, or one below it? */
+export function hasPath(what: string, path: string): boolean {
   const bare = path.replace(/\/$/u, '');
   return what.split(/[\s:]+(?=\/)/u).some((part) => part === bare || part.startsWith(`${bare}/`) || part.startsWith(`${bare} `));
 }

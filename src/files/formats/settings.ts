@@ -71,6 +71,8 @@ const client = z.strictObject({
   services: z.array(text).optional().describe('The services that it calls; all by default'),
 });
 
+const levels = z.record(text, z.enum([...LEVELS, 'off']));
+
 export const settings = z.strictObject({
   services: z.array(service).min(1).optional(),
   versioning: versioning.optional().describe('How clients choose a version'),
@@ -82,10 +84,15 @@ export const settings = z.strictObject({
     .startsWith('x-', 'expected the name of an extension, which starts with x-')
     .optional()
     .describe('The extension that marks an enumeration to which members may be added'),
-  levels: z
-    .record(text, z.enum([...LEVELS, 'off']))
+  extends: z
+    .union([text, z.array(text)])
     .optional()
-    .describe('The level of a rule, or off'),
+    .describe('Other settings files, from which levels, levelsBelow, methods, openEnumerations and failOn are taken'),
+  levels: levels.optional().describe('The level of a rule, or off'),
+  levelsBelow: z
+    .record(z.string().startsWith('/', 'expected a path, which starts with /'), levels)
+    .optional()
+    .describe('The level of a rule on a path and below it, or off'),
   failOn: level.optional().describe('The lowest level that makes check end with status 1'),
 });
 
