@@ -19,7 +19,17 @@ for (const version of VERSIONS.filter((v) => v !== own)) {
   console.log(`Node ${version}: ${execFileSync(node, ['--version'], { encoding: 'utf8' }).trim()}`);
   const { status } = spawnSync(
     'npx',
-    ['vitest', 'run', 'test/program.test.ts', 'test/grids.test.ts', 'test/from.test.ts', 'test/rehearse.test.ts'],
+    [
+      'vitest',
+      'run',
+      'test/program.test.ts',
+      'test/grids.test.ts',
+      'test/from.test.ts',
+      'test/rehearse.test.ts',
+      'test/review.test.ts',
+      'test/formats.test.ts',
+      'test/watch.test.ts',
+    ],
     {
       stdio: 'inherit',
       env: { ...process.env, ELM_GATE_NODE: node },
