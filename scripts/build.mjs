@@ -88,6 +88,15 @@ await build({
   splitting: true,
   format: 'esm',
 });
+// The script of the HTML report, which stands in the page.
+await build({
+  ...common,
+  entryPoints: { page: 'src/page/page.ts' },
+  platform: 'browser',
+  target: 'es2022',
+  bundle: true,
+  format: 'iife',
+});
 await build({ ...common, entryPoints: { start: 'src/start.ts' }, format: 'cjs', outExtension: { '.js': '.cjs' } });
 // The program itself is one file, so that its compiled form can be kept: start.ts says why.
 await build({

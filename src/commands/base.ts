@@ -41,7 +41,7 @@ export const todayFlag = Flags.string({
 
 export const outputFlag = Flags.string({ summary: 'Write the result to this file', helpValue: 'FILE' });
 
-const FORMATS = ['text', 'json', 'sarif', 'junit', 'markdown'] as const;
+const FORMATS = ['text', 'json', 'sarif', 'junit', 'markdown', 'html'] as const;
 export type Format = (typeof FORMATS)[number];
 
 /** How a result is written, several ways at once. */

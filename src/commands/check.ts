@@ -3,6 +3,7 @@ import type * as Interfaces from '@oclif/core/interfaces';
 import { LEVELS, type Level } from '../core/checks/engine/finding.ts';
 import { fail } from '../files/problem.ts';
 import type { Source } from '../files/source.ts';
+import type { Workspace } from '../files/workspace.ts';
 import type { Report } from '../views/findings-text.ts';
 import { formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
 import { findingsOf, isSelective, knownNotes, selectionFlags, selectionOf } from './findings.ts';
@@ -15,6 +16,7 @@ interface CheckRun extends Watched {
   /** How many known findings were left out. */
   readonly known: number;
   readonly failOn: Level;
+  readonly workspace: Workspace;
 }
 
 export default class Check extends GateCommand {
@@ -35,6 +37,10 @@ export default class Check extends GateCommand {
       description: 'For a code host and a CI server at once, the text still on the screen',
       command:
         '<%= config.bin %> <%= command.id %> --format sarif --output gate.sarif --format junit --output gate.xml --format text',
+    },
+    {
+      description: 'A page to look at and to ask',
+      command: '<%= config.bin %> <%= command.id %> --format html --output gate.html',
     },
     { description: 'While you write', command: '<%= config.bin %> <%= command.id %> --watch' },
     {
@@ -80,10 +86,10 @@ export default class Check extends GateCommand {
       known: isSelective(flags) ? [] : knownNotes(found),
     };
     const files = [...workspace.sources.names(), found.known.file];
-    return { report, printOf: found.printOf, files, known: found.split.known.length, failOn: workspace.failOn };
+    return { report, workspace, printOf: found.printOf, files, known: found.split.known.length, failOn: workspace.failOn };
   }
 
-  private async write({ report, printOf, known, failOn }: CheckRun, flags: CheckFlags): Promise<void> {
+  private async write({ report, workspace, printOf, known, failOn }: CheckRun, flags: CheckFlags): Promise<void> {
     const engine = await import('./engine.ts');
     await this.putAll(flags, async (format, output) => {
       if (format === 'text') {
@@ -96,7 +102,10 @@ export default class Check extends GateCommand {
       const items = itemsOf(report.findings, printOf);
       const summary = [...report.known, summaryLine(report, plain)];
       const lowest = flags['fail-on'] ?? failOn;
-      return formatted(format, { command: 'check', version: this.config.version, items, summary, failOn: lowest, known });
+      const all = { command: 'check' as const, version: this.config.version, items, summary, failOn: lowest, known };
+      const { services, sources } = workspace;
+      const title = services.map((s) => s.name).join(', ');
+      return formatted(format, all, { title, services, sources, root: this.config.root });
     });
   }
 

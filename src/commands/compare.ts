@@ -79,7 +79,11 @@ export default class Compare extends GateCommand {
       const items = itemsOfChanges(view);
       const failOn = flags['fail-on'] === 'breaking' ? ('error' as const) : ('warning' as const);
       const summary = [`${args.old} -> ${args.new}: ${comparison.verdict}.`];
-      return formatted(format, { command: 'compare', version: this.config.version, items, summary, failOn, known: 0 });
+      return formatted(
+        format,
+        { command: 'compare', version: this.config.version, items, summary, failOn, known: 0 },
+        { title: view.names.join(' -> '), services: [], sources: settings.sources, root: this.config.root },
+      );
     });
     const lowest = { breaking: 0, risky: 1, undecided: 2 }[flags['fail-on']];
     if (comparison.changes.some((c) => EFFECTS.indexOf(c.effect) <= lowest)) process.exitCode = 1;

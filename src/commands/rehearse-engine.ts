@@ -19,11 +19,19 @@ export { withSender } from '../files/send.ts';
 export { rehearsalJson, rehearsalText } from '../views/rehearse.ts';
 
 /** For other programs: JUnit has a case for each request, the others what is wrong. */
-export function rehearsalAs(format: Exclude<Format, 'text' | 'json'>, view: RehearsalView, version: string): string {
+export function rehearsalAs(
+  format: Exclude<Format, 'text' | 'json'>,
+  view: RehearsalView,
+  { version, root }: { readonly version: string; readonly root: string },
+): string {
   const items = itemsOfRehearsal(view, format === 'junit');
   const wrong = view.sent.filter((s) => s.verdict === 'contradicts').length;
   const summary = [`${view.origin}: ${count(view.sent.length, 'request')} sent, ${wrong} answered otherwise than expected.`];
-  return formatted(format, { command: 'rehearse', version, items, summary, failOn: 'warning', known: 0 });
+  return formatted(
+    format,
+    { command: 'rehearse', version, items, summary, failOn: 'warning', known: 0 },
+    { title: view.origin, services: [], sources: undefined, root },
+  );
 }
 
 export interface ServicePlan {

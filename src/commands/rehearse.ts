@@ -93,7 +93,7 @@ export default class Rehearse extends GateCommand {
           ? engine.rehearsalText(view, await this.terminal(output))
           : format === 'json'
             ? `${JSON.stringify(engine.rehearsalJson(view), null, 2)}\n`
-            : engine.rehearsalAs(format, view, this.config.version);
+            : engine.rehearsalAs(format, view, this.config);
       return withoutSecrets(text, secrets);
     });
     if (flags.write) await this.write(view.facts, services, workspace.sources);

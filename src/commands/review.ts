@@ -34,13 +34,12 @@ export default class Review extends GateCommand {
 
   async run(): Promise<void> {
     const { args, flags } = await this.parse(Review);
-    const { baseOf, isDirty, stateAt } = await import('../files/base-state.ts');
-    const engine = await import('./review-engine.ts');
+    const [git, engine] = [await import('../files/base-state.ts'), await import('./review-engine.ts')];
     const today = flags.today ?? new Date().toISOString().slice(0, 10);
-    const base = baseOf(args.base);
+    const base = git.baseOf(args.base);
     const workspace = await this.open({ ...flags, routes: undefined, document: undefined });
     const now = await findingsOf(workspace, today);
-    const state = stateAt(base.commit);
+    const state = git.stateAt(base.commit);
     try {
       const before = await this.earlier(state.cwd, flags, today);
       const found = engine.findingChanges(before.findings, now);
@@ -49,7 +48,7 @@ export default class Review extends GateCommand {
       const failing = found.added.filter((f) => LEVELS.indexOf(f.level) <= LEVELS.indexOf(failOn));
       const breaking = engine.breakingOf(parts, flags['allow-breaking']);
       const view = {
-        title: `${base.name} -> the work tree${isDirty() ? ', with what is not committed' : ''}`,
+        title: `${base.name} -> the work tree${git.isDirty() ? ', with what is not committed' : ''}`,
         added: found.added,
         gone: found.gone,
         stayed: found.stayed.length,
@@ -70,7 +69,11 @@ export default class Review extends GateCommand {
         const items = engine.reviewItems(view, found.stayed, printOf, format === 'sarif');
         const known = now.split.known.length;
         const summary = [engine.reviewHead(view), ...view.notes];
-        return formatted(format, { command: 'review', version: this.config.version, items, summary, failOn, known });
+        return formatted(
+          format,
+          { command: 'review', version: this.config.version, items, summary, failOn, known },
+          { title: view.title, services: workspace.services, sources: workspace.sources, root: this.config.root },
+        );
       });
       if (view.fails.length > 0) process.exitCode = 1;
     } finally {

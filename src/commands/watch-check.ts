@@ -21,7 +21,6 @@ export async function watchCheck<T extends Watched>(
 ): Promise<T> {
   let last = first;
   const waits = (): string => terminal.paint.dim(`Watching ${count(last.files.length, 'file')}; Ctrl-C ends it.`);
-  put(`${waits()}\n`);
   await untilInterrupted(
     () => last.files,
     async (names) => {
@@ -36,6 +35,7 @@ export async function watchCheck<T extends Watched>(
         put(`\n${head}, and can't be read:\n${error.problems.map((p) => `  ${problemLine(p)}`).join('\n')}\n`);
       }
     },
+    () => put(`${waits()}\n`),
   );
   return last;
 }

@@ -12,6 +12,8 @@ const TOGETHER = 15;
 export async function untilInterrupted(
   files: () => readonly string[],
   changed: (names: readonly string[]) => Promise<void>,
+  /** Called when nothing that changes from then on is missed. */
+  ready: () => void,
 ): Promise<void> {
   const names = new Map<string, string>();
   const folders = new Set<string>();
@@ -44,6 +46,7 @@ export async function untilInterrupted(
     clearTimeout(timer);
     timer = setTimeout(() => void run(), TOGETHER);
   });
+  watcher.once('ready', ready);
   follow();
   await new Promise<void>((done) => process.once('SIGINT', done));
   clearTimeout(timer);

@@ -1,0 +1,118 @@
+/** The report as one page: self-contained, readable without its script, and nothing of an input in it is markup. */
+import { createHash } from 'node:crypto';
+import { Eta } from 'eta';
+import { ruleOf } from '../../core/checks/index.ts';
+import type { Route, RouteTable } from '../../core/routes/table/route.ts';
+import { packed } from '../../page/revive.ts';
+import type { Item, ItemReport } from '../items.ts';
+import { count } from '../terminal.ts';
+import { STYLE } from './page-style.ts';
+import { PAGE } from './page-template.ts';
+import { type RouteNode, routeTree } from './route-tree.ts';
+
+export interface HtmlReport extends ItemReport {
+  readonly title: string;
+  readonly services: readonly { readonly name: string; readonly table: RouteTable | undefined; readonly versioning?: unknown }[];
+  /** The text of a file; undefined where there is none. */
+  readonly textOf: (file: string) => string | undefined;
+  /** The script of the page, as it was built. */
+  readonly script: string;
+}
+
+/** A line of a source, quoted. */
+interface Quoted {
+  readonly number: number;
+  /** Before, at and behind what is meant. */
+  readonly parts: readonly [string, string, string];
+  readonly isHere: boolean;
+}
+
+const LEVELS = ['error', 'warning', 'note'] as const;
+const eta = new Eta({ autoEscape: true, autoTrim: false });
+
+/** The whole page. O(items + routes). */
+export function htmlPage(report: HtmlReport): string {
+  const { items, services } = report;
+  const data = JSON.stringify(
+    { services: services.flatMap(({ table, versioning }) => (table === undefined ? [] : [{ table, versioning }])) },
+    packed,
+  );
+  const levels = levelsByTitle(items);
+  return eta.renderString(PAGE, {
+    ...report,
+    style: STYLE,
+    policy: policyOf(report.script, STYLE),
+    // Within a script element `<` begins nothing then.
+    data: data.replaceAll('<', '\\u003c').replaceAll('\u2028', '\\u2028').replaceAll('\u2029', '\\u2029'),
+    counts: LEVELS.map((level) => ({ level, text: count(items.filter((i) => i.level === level).length, level) })),
+    worst: items.filter((i) => i.level !== 'note').slice(0, 3),
+    causes: causesOf(items, report.textOf),
+    trees: services.flatMap(({ name, table }) => (table === undefined ? [] : [{ name, nodes: routeTree(table.routes) }])),
+    levelOf: (route: Route) => levels.get(`${route.methods.join('|')} ${route.path}`),
+    methodsOf: (node: RouteNode) => [...new Set(node.routes.flatMap((r) => r.methods))].join(' '),
+    placeOf: ({ at }: Item) => (at === undefined ? '' : `${at.file}${at.line === undefined ? '' : `:${at.line}:${at.column}`}`),
+  });
+}
+
+/** Nothing is loaded, and only what stands in the page is run. */
+function policyOf(script: string, style: string): string {
+  const hash = (text: string): string => `'sha256-${createHash('sha256').update(text).digest('base64')}'`;
+  return `default-src 'none'; script-src ${hash(script)}; style-src ${hash(style)}; base-uri 'none'; form-action 'none'`;
+}
+
+function causesOf(items: readonly Item[], textOf: HtmlReport['textOf']): readonly object[] {
+  const groups = new Map<string, Item[]>();
+  for (const item of items) {
+    const key = `${item.level} ${item.rule}`;
+    groups.set(key, [...(groups.get(key) ?? []), item]);
+  }
+  const sorted = [...groups.values()].sort((a, b) => LEVELS.indexOf((a[0] as Item).level) - LEVELS.indexOf((b[0] as Item).level));
+  return sorted.map((list) => {
+    const [first] = list as [Item];
+    const { what = '', why = '' } = ruleOf(first.rule)?.meta ?? {};
+    return {
+      rule: first.rule,
+      level: first.level,
+      what,
+      why,
+      items: list.map((item) => ({ ...item, quote: quoteOf(item, textOf) })),
+    };
+  });
+}
+
+/** So many lines before and behind are quoted, and so much of each. */
+const AROUND = 1;
+const MAX_LINE = 160;
+
+/** The lines around the place, what is meant marked from its column on. */
+function quoteOf({ at }: Item, textOf: HtmlReport['textOf']): readonly Quoted[] {
+  const text = at?.line === undefined ? undefined : textOf(at.file);
+  if (at?.line === undefined || text === undefined) return [];
+  const lines = linesAround(text, at.line);
+  return lines.map(({ number, line }): Quoted => {
+    const isHere = number === at.line;
+    const start = isHere ? Math.max(0, (at.column ?? 1) - 1) : 0;
+    // A long line is shown from a little before what is meant.
+    const from = Math.max(0, start - MAX_LINE / 4);
+    const shown = line.slice(from, from + MAX_LINE);
+    const [before, rest] = [shown.slice(0, start - from), shown.slice(start - from)];
+    const marked = isHere ? (/^(?:"[^"]*"|[^\s,]+(?: [^\s,#]+)*)/u.exec(rest)?.[0] ?? rest) : '';
+    return { number, parts: [before, marked, rest.slice(marked.length)], isHere };
+  });
+}
+
+function linesAround(text: string, line: number): readonly { readonly number: number; readonly line: string }[] {
+  const lines = text.split(/\r?\n/u);
+  const from = Math.max(1, line - AROUND);
+  return lines.slice(from - 1, line + AROUND).map((l, i) => ({ number: from + i, line: l }));
+}
+
+/** The most serious level of what was found on each route. */
+function levelsByTitle(items: readonly Item[]): ReadonlyMap<string, Item['level']> {
+  const levels = new Map<string, Item['level']>();
+  for (const level of [...LEVELS].reverse())
+    for (const item of items)
+      for (const { what } of item.level === level ? [...(item.at === undefined ? [] : [item.at])] : [])
+        levels.set(what.split(' -> ')[0] as string, level);
+  return levels;
+}
