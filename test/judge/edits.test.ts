@@ -10,7 +10,7 @@ import { FACTS, type RouterSettings } from '../../src/core/routes/table/router-f
 import { PATHS, settings, tableOf, versioning } from '../core/tables.ts';
 import { runs } from '../runs.ts';
 
-const RUNS = runs(70);
+const RUNS = runs(50);
 
 interface Row {
   readonly method: string;

@@ -9,8 +9,8 @@ import { allSchemas, plainSchemas, schemaFrom, schemas, values } from '../core/s
 import { runs, SEED } from '../runs.ts';
 import { evaluates } from './evaluate.ts';
 
-const RUNS = runs(500);
-const PAIRS = runs(250);
+const RUNS = runs(350);
+const PAIRS = runs(200);
 
 /** All errors, because where it stops at the first it leaves out what stands beside items that are not there. */
 const options = { strict: false, allErrors: true, validateFormats: true, logger: false, multipleOfPrecision: 9 } as const;

@@ -6,7 +6,7 @@ import { isValid } from '../../src/core/schema/validate/validate.ts';
 import { plainSchemas, schemaFrom, values } from '../core/schemas.ts';
 import { runs, SEED } from '../runs.ts';
 
-const PAIRS = runs(60);
+const PAIRS = runs(40);
 const unions = fc
   .tuple(fc.constantFrom('oneOf', 'anyOf'), fc.array(plainSchemas, { minLength: 1, maxLength: 3 }), plainSchemas)
   .map(([union, forms, beside]) => ({ ...(typeof beside === 'object' ? beside : {}), [union]: forms }));

@@ -93,7 +93,7 @@ test.each([
         .map((c) => (c.witness?.kind === 'value' ? (c.witness.body as Form).kind : c.message));
       expect(kinds.sort()).toEqual(broken);
     }),
-    { numRuns: runs(100) },
+    { numRuns: runs(70) },
   );
 });
 

@@ -56,7 +56,7 @@ const touched = (a: Contract, b: Contract, effects: readonly string[]): Readonly
 
 test('what the grid calls breaking, changed and the same is what the comparison tells of the operation', () => {
   const met: Record<string, number> = {};
-  for (let seed = FIRST; seed < FIRST + runs(6); seed++) {
+  for (let seed = FIRST; seed < FIRST + runs(4); seed++) {
     const [old, now] = [0, 0.04].map((changed) => messy({ components: 30, paths: 8, seed, changed })) as [Json, Json];
     const [first, second, ...others] = Object.keys(old.paths) as [string, string, ...string[]];
     // One goes, one comes, and one is as it was.
@@ -81,7 +81,7 @@ test('what the grid calls breaking, changed and the same is what the comparison 
     }
   }
   for (const standing of ['breaking', 'changed', 'same', 'dropped', 'new'])
-    expect(met[standing] ?? 0, standing).toBeGreaterThan(runs(2));
+    expect(met[standing] ?? 0, standing).toBeGreaterThan(runs(1));
 });
 
 test('an enumeration that is marked as open breaks nothing in the grid either', () => {

@@ -54,7 +54,7 @@ test('a shadowed route is reached by no request, a free one by some, and each co
         }
       }
     }),
-    { numRuns: runs(50) },
+    { numRuns: runs(40) },
   );
 });
 

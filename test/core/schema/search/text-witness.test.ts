@@ -43,10 +43,10 @@ test('what nobody can read as a language is decided where texts show it, and nev
       if (verdict.kind === 'contained') expect(TEXTS.filter(shows)).toEqual([]);
       found[verdict.kind] += 1;
     }),
-    { numRuns: runs(1_200) },
+    { numRuns: runs(800) },
   );
-  expect(found.counterexample).toBeGreaterThan(runs(600));
-  expect(found.undecided).toBeLessThan(runs(270));
+  expect(found.counterexample).toBeGreaterThan(runs(400));
+  expect(found.undecided).toBeLessThan(runs(180));
 });
 
 /** Parts that look ahead, in groups and alternatives, repeated a few times. */
