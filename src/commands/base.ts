@@ -89,11 +89,10 @@ export abstract class GateCommand extends Command {
     if (settings !== undefined) {
       const { checkSettings, checkShared } = await import('../files/check-settings.ts');
       for (const { value, source } of settings.extended) checkShared(value, source);
-      checkSettings(
-        settings.own,
-        settings.source,
-        services.map((s) => s.name),
-      );
+      checkSettings(settings.own, settings.source, [
+        ...services.map((s) => s.name),
+        ...(settings.own.services ?? []).map((s) => s.name),
+      ]);
     }
     return workspace;
   }
