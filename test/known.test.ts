@@ -57,6 +57,19 @@ test('acknowledge: counted and left out, told again past the date, pruned when g
   const args = ['--rule', 'paths/shadowed', '--reason', 'soon', '--by', 'keeper', '--until', '2027-06-30'];
   expect(run(dir, ['acknowledge', ...args]).out).toBe('1 finding acknowledged; elm-gate.known.yaml has 1 known finding now.\n');
   expect(run(dir, ['check', '--rule', 'paths/shadowed', '--today', '2027-06-29'])).toMatchObject({ status: 0 });
+  // Another path is another finding.
+  writeFileSync(
+    join(dir, 'canal.routes.yaml'),
+    'routeTable: 1\nrouter: { precedence: first-declared }\nroutes:\n  - "GET /locks/{id} -> locks.read"\n  - GET /locks/open -> locks.closed\n',
+  );
+  expect(run(dir, ['check', '--today', '2027-06-29'])).toMatchObject({
+    status: 1,
+    out: expect.stringContaining('no longer there'),
+  });
+  writeFileSync(
+    join(dir, 'canal.routes.yaml'),
+    'routeTable: 1\nrouter: { precedence: first-declared }\nroutes:\n  - "GET /locks/{id} -> locks.read"\n  - GET /locks/closed -> locks.closed\n',
+  );
   const over = run(dir, ['check', '--today', '2027-06-30']);
   expect([over.status, over.out]).toEqual([1, expect.stringContaining('1 known finding past its date, and told again')]);
   writeFileSync(join(dir, 'canal.routes.yaml'), 'routeTable: 1\nroutes:\n  - GET /locks/closed -> locks.closed\n');

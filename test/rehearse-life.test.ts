@@ -63,6 +63,39 @@ test('the life of a resource: what was created is read, changed and deleted agai
   expect([JSON.parse(out).summary, status]).toEqual([{ sent: 7, agrees: 7, contradicts: 0, open: 0, undocumented: 0 }, 0]);
 });
 
+test('a life below another item: every step has the parent under which it was created, and none that a list named', async () => {
+  const asked: string[] = [];
+  const app = express().use((request, _, next) => {
+    asked.push(`${request.method} ${request.url}`);
+    next();
+  });
+  let isThere = false;
+  app.get('/locks', (_, response) => void response.json([{ lockId: 'elm' }]));
+  app.post('/locks/:id/gates', (_, response) => {
+    isThere = true;
+    response.status(201).json({ gateId: 'g1' });
+  });
+  app.get('/locks/:id/gates/g1', (_, response) => void response.status(isThere ? 200 : 404).end());
+  app.delete('/locks/:id/gates/g1', (_, response) => {
+    isThere = false;
+    response.status(204).end();
+  });
+  const { origin, close } = await listening((port) => app.listen(port, '127.0.0.1'));
+  const routes = [
+    'GET /locks',
+    'POST /locks/{lockId}/gates',
+    'GET /locks/{lockId}/gates/{gateId}',
+    'DELETE /locks/{lockId}/gates/{gateId}',
+  ];
+  const dir = folder({ 'canal.routes.yaml': `routeTable: 1\nroutes:\n${routes.map((r, i) => `  - ${r} -> h${i}\n`).join('')}` });
+  await rehearse(dir, [origin, '--methods', 'GET,POST,DELETE']);
+  close();
+  const [post = '', read, gone, end] = asked.slice(asked.findIndex((a) => a.startsWith('POST')));
+  const item = `${post.slice('POST '.length)}/g1`;
+  expect(post).not.toContain('elm');
+  expect([read, gone, end]).toEqual([`GET ${item}`, `DELETE ${item}`, `GET ${item}`]);
+});
+
 test('--sample-values: by name, and by path before it', async () => {
   const { app, asked } = lockService();
   const { origin, close } = await listening((port) => app.listen(port, '127.0.0.1'));

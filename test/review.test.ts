@@ -74,6 +74,10 @@ test('new, gone and breaking -> told, with the client that breaks; the work tree
   expect(new Set(states)).toEqual(new Set(['new', 'absent', 'unchanged']));
   edit(dir, 'canal.openapi.yaml', 'version: 1.0.0', 'version: 2.0.0');
   expect(JSON.parse(run(dir, ['review', '--allow-breaking', '--format', 'json']).out).fails).toEqual(['1 new finding']);
+  // What fails in a pipeline's report is what fails the run.
+  const failures = (...args: string[]): string | undefined =>
+    / failures="(\d+)"/u.exec(run(dir, ['review', '--format', 'junit', ...args]).out)?.[1];
+  expect([failures(), failures('--allow-breaking')]).toEqual(['2', '1']);
 });
 
 test('renamed files, moved lines and other names are no news', () => {

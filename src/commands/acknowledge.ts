@@ -4,13 +4,13 @@ import type { KnownFinding } from '../files/formats/known-findings.ts';
 import { fail } from '../files/problem.ts';
 import { writeWhole } from '../files/write-file.ts';
 import { count } from '../views/terminal.ts';
-import { GateCommand, inputFlags, todayFlag } from './base.ts';
+import { dayOf, GateCommand, inputFlags, todayFlag } from './base.ts';
 import { findingsOf, selectionFlags, selectionOf } from './findings.ts';
 
 export default class Acknowledge extends GateCommand {
   static override summary = 'Write down that present findings are known, so that check leaves them out.';
   static override description =
-    'Adds the findings of check, all or those that were asked for, to elm-gate.known.yaml beside the settings, with a reason. check counts them and leaves them out. A finding stays known when lines move, files are reordered, and parameters or handlers get other names.';
+    'Adds the findings of check, or those that the options select, to elm-gate.known.yaml next to the settings, with a reason. check does not print them and does not fail on them. A finding stays known when lines move, files are reordered, and parameters or handlers get other names.';
   static override examples = [
     {
       description: 'Start with what there is, and let check fail on what is new',
@@ -27,7 +27,7 @@ export default class Acknowledge extends GateCommand {
     ...selectionFlags,
     reason: Flags.string({ summary: 'Why they may stay', helpValue: 'TEXT' }),
     by: Flags.string({ summary: 'Who says so; the user.name of git by default', helpValue: 'NAME' }),
-    until: Flags.string({ summary: 'The day from which they are told again', helpValue: 'DAY' }),
+    until: Flags.string({ summary: 'The day on which check reports them again', helpValue: 'DAY' }),
     prune: Flags.boolean({ summary: 'Take out those that are past their date or no longer there' }),
     today: todayFlag,
   };
@@ -40,7 +40,7 @@ export default class Acknowledge extends GateCommand {
       fail('', `--until: expected a day such as 2027-03-14, found ${JSON.stringify(until)}`);
     const workspace = await this.open(flags);
     const { knownText, selected } = await import('./engine.ts');
-    const run = await findingsOf(workspace, flags.today ?? new Date().toISOString().slice(0, 10));
+    const run = await findingsOf(workspace, dayOf(flags));
     const gone = new Set(prune ? [...run.split.idle, ...run.split.expired] : []);
     const entries = new Map([...run.known.findings].filter(([, entry]) => !gone.has(entry)));
     const added = reason === undefined ? [] : selected(run.split.open, selectionOf(flags));

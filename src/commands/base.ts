@@ -39,6 +39,11 @@ export const todayFlag = Flags.string({
   },
 });
 
+/** The day that sunsets and known findings are measured against. */
+export function dayOf({ today }: { readonly today?: string | undefined }): string {
+  return today ?? new Date().toISOString().slice(0, 10);
+}
+
 export const outputFlag = Flags.string({ summary: 'Write the result to this file', helpValue: 'FILE' });
 
 const FORMATS = ['text', 'json', 'sarif', 'junit', 'markdown', 'html'] as const;
@@ -74,7 +79,7 @@ export abstract class GateCommand extends Command {
     more: Pick<Inputs, 'unmounted' | 'kept'> = {},
   ): Promise<Workspace> {
     const { openWorkspace } = await import('./engine.ts');
-    const today = flags.today ?? new Date().toISOString().slice(0, 10);
+    const today = dayOf(flags);
     const workspace = openWorkspace({
       cwd: process.cwd(),
       config: flags.config,

@@ -1,11 +1,11 @@
 import * as Flags from '@oclif/core/flags';
 import type * as Interfaces from '@oclif/core/interfaces';
-import { LEVELS, type Level } from '../core/checks/engine/finding.ts';
+import { isAtLeast, LEVELS, type Level } from '../core/checks/engine/finding.ts';
 import { fail } from '../files/problem.ts';
 import type { Source } from '../files/source.ts';
 import type { Workspace } from '../files/workspace.ts';
 import type { Report } from '../views/findings-text.ts';
-import { formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
+import { dayOf, formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
 import { findingsOf, isSelective, knownNotes, selectionFlags, selectionOf } from './findings.ts';
 import type { Watched } from './watch-check.ts';
 
@@ -61,22 +61,22 @@ export default class Check extends GateCommand {
 
   async run(): Promise<void> {
     const { flags } = await this.parse(Check);
-    const engine = await import('./engine.ts');
     let run = await this.once(flags, undefined);
     if (flags.watch) {
-      if (flags.format.join() !== 'text') fail('', '--watch writes text; leave --format out');
-      this.put(engine.findingsText(run.report, await this.terminal(undefined)), undefined);
+      if (flags.format.join() !== 'text' || flags.output !== undefined)
+        fail('', '--watch writes text to the terminal; leave --format and --output out');
+      await this.write(run, flags);
       run = await this.watched(run, flags);
     } else await this.write(run, flags);
     const failOn: Level = flags['fail-on'] ?? run.failOn;
-    if (run.report.findings.some((f) => LEVELS.indexOf(f.level) <= LEVELS.indexOf(failOn))) process.exitCode = 1;
+    if (run.report.findings.some((f) => isAtLeast(f.level, failOn))) process.exitCode = 1;
   }
 
   /** One run: what was found, of what was asked for. `kept` are files as they were read before. */
   private async once(flags: CheckFlags, kept: Map<string, Source> | undefined): Promise<CheckRun> {
     const engine = await import('./engine.ts');
     const workspace = await this.open(flags, { kept });
-    const found = await findingsOf(workspace, flags.today ?? new Date().toISOString().slice(0, 10));
+    const found = await findingsOf(workspace, dayOf(flags));
     const report = {
       findings: engine.selected(found.split.open, selectionOf(flags)),
       scope: engine.scopeOf(workspace.services),

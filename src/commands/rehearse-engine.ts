@@ -4,9 +4,10 @@ import { type Context, contextOf, routerOf, type Service } from '../core/checks/
 import { type Answer, goneAfter, judgeAnswer, judgeExpectation, type NoAnswer } from '../core/rehearse/answer.ts';
 import { undocumentedIn } from '../core/rehearse/contract.ts';
 import { type Experiment, experimentsFor, type FactResult, factsBy } from '../core/rehearse/experiments.ts';
-import { jsonOf, KnownKeys, keyIn } from '../core/rehearse/keys.ts';
+import { belowWith, jsonOf, KnownKeys, keyIn } from '../core/rehearse/keys.ts';
 import { type Plan, type Planned, planFor } from '../core/rehearse/plan.ts';
 import { follow } from '../core/routes/follow/follow.ts';
+import type { RoutingOutcome } from '../core/routes/follow/outcome.ts';
 import type { Router } from '../core/routes/index/router.ts';
 import type { Request } from '../core/routes/request/request.ts';
 import { itemsOfRehearsal } from '../views/items.ts';
@@ -125,6 +126,7 @@ class OneRehearsal {
   async lives(): Promise<void> {
     const { router, plan } = this.own;
     for (const { create, parameter, steps } of plan.lives) {
+      if (this.options.isStopped()) return;
       const made = this.withKeys(create);
       await this.ask([made.request]);
       this.record(made);
@@ -141,7 +143,7 @@ class OneRehearsal {
         continue;
       }
       for (const step of steps) {
-        const filled = this.withKeys(step, new Map([[parameter, key]]));
+        const filled = withFollowing(step, belowWith(router, step.following, made.following, key));
         this.answers.delete(keyOf(filled.request));
         await this.ask([filled.request]);
         this.record(filled);
@@ -155,15 +157,10 @@ class OneRehearsal {
     return factsBy(router, experiments, (r) => answerOf(this.answers.get(keyOf(r))));
   }
 
-  /** Only what changes nothing is sent with a key that a list told. */
-  private withKeys(planned: Planned, made?: ReadonlyMap<string, string>): Planned {
-    const { request, why } = planned;
-    if (why === 'expectation' || (made === undefined && !SAFE.has(request.method))) return planned;
-    const following = this.keys.fill(this.own.router, planned.following, made);
-    const { restsOn } = planned.following;
-    return following === planned.following
-      ? planned
-      : { ...planned, request: following.request, following: { ...following, restsOn } };
+  /** Only what changes nothing is sent with a key that a list named. */
+  private withKeys(planned: Planned): Planned {
+    if (planned.why === 'expectation') return planned;
+    return withFollowing(planned, this.keys.fill(this.own.router, planned.following, SAFE.has(planned.request.method)));
   }
 
   /** Of each request that was sent, why it was not answered; undefined where it was. */
@@ -195,6 +192,10 @@ class OneRehearsal {
     const judged = sentOf(context, planned, answer, this.options.handlerHeader);
     this.sent.push({ service: service.name, request: planned.request, ...judged });
   }
+}
+
+function withFollowing(planned: Planned, following: RoutingOutcome): Planned {
+  return { ...planned, request: following.request, following };
 }
 
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);

@@ -1,49 +1,94 @@
 /** What `review` puts together: findings and contracts of two states, held against each other. */
 
 import { routerOf } from '../core/checks/engine/context.ts';
+import { isAtLeast, type Level } from '../core/checks/engine/finding.ts';
 import type { Change } from '../core/compare/changes/change.ts';
 import type { Comparison } from '../core/compare/compare-contracts.ts';
 import { compareContracts } from '../core/compare/compare-contracts.ts';
 import { compareTables } from '../core/compare/compare-tables.ts';
 import { weighed } from '../core/compare/levels.ts';
 import type { Contract } from '../core/contract/model/contract.ts';
+import { type Base, isDirty } from '../files/base-state.ts';
 import type { LoadedService } from '../files/load-services.ts';
 import type { Workspace } from '../files/workspace.ts';
 import { type ComparisonView, clientsOfCallers } from '../views/comparison.ts';
 import { type Item, itemsOf, itemsOfChanges } from '../views/items.ts';
 import type { Rendered } from '../views/rendered.ts';
 import type { ReviewView } from '../views/review.ts';
+import { count } from '../views/terminal.ts';
 import type { FindingsOfRun } from './findings.ts';
 
+export { baseOf, stateAt } from '../files/base-state.ts';
 export { reviewHead, reviewJson, reviewText } from '../views/review.ts';
+
+/** Findings of two states. */
+export interface FindingChanges {
+  readonly added: readonly Rendered[];
+  readonly gone: readonly Rendered[];
+  readonly stayed: readonly Rendered[];
+  /** The fingerprint of any of them. */
+  readonly printOf: (finding: Rendered) => string;
+}
+
+/** Findings that are there now and were not, those that are gone, and those that stayed. O(findings). */
+export function findingChanges(before: FindingsOfRun | undefined, now: FindingsOfRun): FindingChanges {
+  const was = new Map(before?.all.map((f) => [before.printOf(f), f]));
+  const is = new Map(now.all.map((f) => [now.printOf(f), f]));
+  const prints = new Map([...was, ...is].map(([print, f]) => [f, print]));
+  return {
+    added: now.split.open.filter((f) => !was.has(now.printOf(f))),
+    gone: [...was].flatMap(([print, f]) => (is.has(print) ? [] : [f])),
+    stayed: now.split.open.filter((f) => was.has(now.printOf(f))),
+    printOf: (f) => prints.get(f) as string,
+  };
+}
+
+/** Puts the review together, and what makes it fail. */
+export function reviewOf(
+  base: Base,
+  { added, gone, stayed }: FindingChanges,
+  parts: readonly ReviewedPart[],
+  {
+    failOn,
+    isBreakingAllowed,
+    notes,
+  }: { readonly failOn: Level; readonly isBreakingAllowed: boolean; readonly notes: readonly string[] },
+): ReviewView {
+  const failing = added.filter((f) => isAtLeast(f.level, failOn)).length;
+  const counted = parts.map((p) => ({ ...p, isCounted: !(isBreakingAllowed && p.view.comparison.claimed === 'major') }));
+  const breaking = (of: readonly ReviewedPart[]): readonly Change[] =>
+    of.flatMap((p) => p.view.comparison.changes.filter((c) => c.effect === 'breaking'));
+  const failed = breaking(counted.filter((p) => p.isCounted)).length;
+  return {
+    title: `${base.name} -> the work tree${isDirty() ? ', with what is not committed' : ''}`,
+    added,
+    gone,
+    stayed: stayed.length,
+    parts: counted,
+    clients: [...new Set(parts.flatMap((p) => breaking([p]).flatMap((c) => clientsOfCallers(c, p.view.callers))))],
+    notes,
+    fails: [
+      ...(failing === 0 ? [] : [count(failing, 'new finding')]),
+      ...(failed === 0 ? [] : [count(failed, 'breaking change')]),
+    ],
+  };
+}
 
 /** For other programs: new and gone findings, and changes; those that stayed too where the format has a word for it. */
 export function reviewItems(
-  { added, gone, parts }: ReviewView,
-  stayed: readonly Rendered[],
-  printOf: (finding: Rendered) => string,
+  { parts }: ReviewView,
+  { added, gone, stayed, printOf }: FindingChanges,
   withStayed: boolean,
 ): readonly Item[] {
   const as = (state: NonNullable<Item['state']>, list: readonly Rendered[]): readonly Item[] =>
     itemsOf(list, printOf).map((item) => ({ ...item, state }));
-  const changes = parts.flatMap(({ title, view }) =>
-    itemsOfChanges(view).map((item) => ({ ...item, group: title, state: 'new' as const })),
+  // Of changes the breaking ones alone fail, and they only where they count.
+  const changes = parts.flatMap(({ title, view, isCounted }) =>
+    itemsOfChanges(view).map(
+      (item): Item => ({ ...item, group: title, state: 'new', passes: !isCounted || item.level !== 'error' }),
+    ),
   );
   return [...as('new', added), ...changes, ...as('absent', gone), ...(withStayed ? as('unchanged', stayed) : [])];
-}
-
-/** Findings that are there now and were not, those that are gone, and those that stayed. O(findings). */
-export function findingChanges(
-  before: FindingsOfRun | undefined,
-  now: FindingsOfRun,
-): Record<'added' | 'gone' | 'stayed', readonly Rendered[]> {
-  const was = new Set(before?.all.map(before.printOf));
-  const is = new Set(now.all.map(now.printOf));
-  return {
-    added: now.split.open.filter((f) => !was.has(now.printOf(f))),
-    gone: before?.all.filter((f) => !is.has(before.printOf(f))) ?? [],
-    stayed: now.split.open.filter((f) => was.has(now.printOf(f))),
-  };
 }
 
 export interface ReviewedPart {
@@ -102,22 +147,4 @@ function pairs<T>(was: readonly T[], is: readonly T[], keyOf: (item: T) => strin
   ];
   const renamed = oldLeft.length === newLeft.length ? oldLeft.map((a, i) => [a, newLeft[i] as T] as const) : [];
   return [...byKey, ...renamed];
-}
-
-/** Breaking changes that count: where the version says major they may be allowed. */
-export function breakingOf(parts: readonly ReviewedPart[], isAllowed: boolean): readonly Change[] {
-  return parts.flatMap(({ view: { comparison } }) =>
-    isAllowed && comparison.claimed === 'major' ? [] : comparison.changes.filter((c) => c.effect === 'breaking'),
-  );
-}
-
-/** The clients of the settings that a breaking change touches. */
-export function brokenClients(parts: readonly ReviewedPart[]): readonly string[] {
-  return [
-    ...new Set(
-      parts.flatMap(({ view }) =>
-        view.comparison.changes.filter((c) => c.effect === 'breaking').flatMap((c) => clientsOfCallers(c, view.callers)),
-      ),
-    ),
-  ];
 }

@@ -3,8 +3,7 @@ import * as Flags from '@oclif/core/flags';
 import { LEVELS, type Level } from '../core/checks/engine/finding.ts';
 import { InputFailure, problemLine } from '../files/problem.ts';
 import type { Workspace } from '../files/workspace.ts';
-import { count } from '../views/terminal.ts';
-import { formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
+import { dayOf, formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
 import { type FindingsOfRun, findingsOf, knownNotes } from './findings.ts';
 
 export default class Review extends GateCommand {
@@ -34,39 +33,24 @@ export default class Review extends GateCommand {
 
   async run(): Promise<void> {
     const { args, flags } = await this.parse(Review);
-    const [git, engine] = [await import('../files/base-state.ts'), await import('./review-engine.ts')];
-    const today = flags.today ?? new Date().toISOString().slice(0, 10);
-    const base = git.baseOf(args.base);
+    const engine = await import('./review-engine.ts');
+    const today = dayOf(flags);
+    const base = engine.baseOf(args.base);
     const workspace = await this.open({ ...flags, routes: undefined, document: undefined });
     const now = await findingsOf(workspace, today);
-    const state = git.stateAt(base.commit);
+    const state = engine.stateAt(base.commit);
     try {
       const before = await this.earlier(state.cwd, flags, today);
       const found = engine.findingChanges(before.findings, now);
       const parts = before.workspace === undefined ? [] : engine.comparisonsOf(before.workspace, workspace, flags.all);
       const failOn: Level = flags['fail-on'] ?? workspace.failOn;
-      const failing = found.added.filter((f) => LEVELS.indexOf(f.level) <= LEVELS.indexOf(failOn));
-      const breaking = engine.breakingOf(parts, flags['allow-breaking']);
-      const view = {
-        title: `${base.name} -> the work tree${git.isDirty() ? ', with what is not committed' : ''}`,
-        added: found.added,
-        gone: found.gone,
-        stayed: found.stayed.length,
-        parts,
-        clients: engine.brokenClients(parts),
-        notes: [...before.notes.map((n) => `At ${base.name} ${n}.`), ...knownNotes(now)],
-        fails: [
-          ...(failing.length === 0 ? [] : [count(failing.length, `new finding`)]),
-          ...(breaking.length === 0 ? [] : [count(breaking.length, 'breaking change')]),
-        ],
-      };
+      const notes = [...before.notes.map((n) => `At ${base.name} ${n}.`), ...knownNotes(now)];
+      const view = engine.reviewOf(base, found, parts, { failOn, isBreakingAllowed: flags['allow-breaking'], notes });
       await this.putAll(flags, async (format, output) => {
         if (format === 'text') return engine.reviewText(view, await this.terminal(output));
-        const printOf = (f: (typeof now.all)[number]): string =>
-          (found.gone.includes(f) ? before.findings?.printOf(f) : now.printOf(f)) ?? '';
-        if (format === 'json') return `${JSON.stringify(engine.reviewJson(view, printOf), null, 2)}\n`;
+        if (format === 'json') return `${JSON.stringify(engine.reviewJson(view, found.printOf), null, 2)}\n`;
         const { formatted } = await import('./formats.ts');
-        const items = engine.reviewItems(view, found.stayed, printOf, format === 'sarif');
+        const items = engine.reviewItems(view, found, format === 'sarif');
         const known = now.split.known.length;
         const summary = [engine.reviewHead(view), ...view.notes];
         return formatted(

@@ -1,4 +1,5 @@
 import * as Flags from '@oclif/core/flags';
+import { USUAL_POLICY } from '../core/contract/resources/method-policy.ts';
 import { count, type Terminal } from '../views/terminal.ts';
 import { GateCommand, inputFlags, outputFlag } from './base.ts';
 
@@ -9,12 +10,6 @@ interface Row {
   /** `elm-gate.yaml:12`; `default` where nothing says it. */
   readonly from: string;
 }
-
-/** What holds where no file says otherwise. */
-const DEFAULTS: Readonly<Record<string, unknown>> = {
-  failOn: 'error',
-  methods: { collection: ['GET', 'POST'], item: ['GET', 'PUT|PATCH', 'DELETE'] },
-};
 
 export default class SettingsCommand extends GateCommand {
   static override summary = 'Print the settings that hold, and where each comes from.';
@@ -41,8 +36,9 @@ export default class SettingsCommand extends GateCommand {
       const value = key.split(' ').reduce<unknown>((v, k) => (v as Record<string, unknown>)[k], settings?.value);
       return { key, value, from: at === undefined ? place.file : `${place.file}:${at.line}` };
     });
-    const defaults = Object.entries(DEFAULTS).flatMap(([key, value]): readonly Row[] =>
-      settings?.origins.has(key) === true ? [] : [{ key, value, from: 'default' }],
+    const { collection, item } = USUAL_POLICY;
+    const defaults = Object.entries({ failOn: workspace.failOn, methods: { collection, item } }).flatMap(
+      ([key, value]): readonly Row[] => (settings?.origins.has(key) === true ? [] : [{ key, value, from: 'default' }]),
     );
     const rows = [...said, ...defaults];
     this.put(

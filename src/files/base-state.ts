@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, realpathSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
-import { commitOf, prefixOfFolder } from './git.ts';
+import { type CommitFile, commitOf, entriesOfCommit, gitText, prefixOfFolder } from './git.ts';
 import { fail } from './problem.ts';
 import { MAX_BYTES } from './read.ts';
 
@@ -13,23 +13,16 @@ export interface Base {
   readonly name: string;
 }
 
-function git(...args: readonly string[]): string | undefined {
-  const { status, stdout, error } = spawnSync('git', args, { encoding: 'utf8', timeout: 60_000, maxBuffer: 1 << 28 });
-  if (error !== undefined && (error as NodeJS.ErrnoException).code === 'ENOENT')
-    fail('', 'git could not be run; review reads the earlier state through it');
-  return status === 0 ? stdout.trim() : undefined;
-}
-
 /** What the main branch may be called, where nobody says. */
 const MAIN = ['origin/HEAD', 'main', 'master', 'origin/main', 'origin/master'];
 
 /** The commit to compare with: the one that is named, or where HEAD left the main branch. Fails with a sentence. */
 export function baseOf(name: string | undefined): Base {
-  if (git('rev-parse', '--git-dir') === undefined)
+  if (gitText('rev-parse', '--git-dir') === undefined)
     fail('', 'this folder is in no git repository; review compares with a commit of one');
   if (commitOf('HEAD') === undefined)
     fail('', 'the repository has no commit yet; commit a first state, and review what comes after it');
-  const isShallow = git('rev-parse', '--is-shallow-repository') === 'true';
+  const isShallow = gitText('rev-parse', '--is-shallow-repository') === 'true';
   const hint = isShallow ? '; this is a shallow clone, so fetch more of its history (git fetch --unshallow)' : '';
   if (name !== undefined) {
     const commit = commitOf(name);
@@ -39,7 +32,7 @@ export function baseOf(name: string | undefined): Base {
   }
   const main = MAIN.find((branch) => commitOf(branch) !== undefined);
   if (main === undefined) return fail('', `there is no branch main or master; name the commit to compare with${hint}`);
-  const commit = git('merge-base', 'HEAD', main);
+  const commit = gitText('merge-base', 'HEAD', main);
   if (commit === undefined)
     return fail('', `git knows no common commit of HEAD and ${main}; name the commit to compare with${hint}`);
   return { commit, name: `${main} (${commit.slice(0, 7)})` };
@@ -47,19 +40,15 @@ export function baseOf(name: string | undefined): Base {
 
 /** Are there changes that no commit has? */
 export function isDirty(): boolean {
-  return (git('status', '--porcelain', '--untracked-files=normal') ?? '') !== '';
+  return (gitText('status', '--porcelain', '--untracked-files=normal') ?? '') !== '';
 }
 
 /** More than this is not written aside. */
 const MAX_TOTAL = 400_000_000;
+/** Packages; a path that leads upwards or into a repository's own folder, which git itself never writes. */
+const NEVER = /(?:^|\/)(?:node_modules|\.\.|\.git)\//iu;
 /** What tables, documents and settings outside the working folder may be. */
 const REFERRED = /\.(?:ya?ml|json|jsonl|ndjson|csv|tsv|txt)$/iu;
-
-interface Entry {
-  readonly id: string;
-  readonly size: number;
-  readonly path: string;
-}
 
 /**
  * Writes what a run may read at a commit into a new folder: all regular files below the working folder, and elsewhere those
@@ -70,9 +59,10 @@ export function stateAt(commit: string): { readonly cwd: string; readonly dispos
   const dispose = (): void => rmSync(root, { recursive: true, force: true });
   try {
     const here = prefixOfFolder();
-    const entries = entriesOf(commit).filter(
-      ({ path, size }) =>
-        size <= MAX_BYTES && !/(?:^|\/)node_modules\//u.test(path) && (path.startsWith(here) || REFERRED.test(path)),
+    const listed =
+      entriesOfCommit(commit, '') ?? fail('', 'git could not list the earlier state; check the repository with git fsck');
+    const entries = listed.filter(
+      ({ path, size }) => size <= MAX_BYTES && !NEVER.test(path) && (path.startsWith(here) || REFERRED.test(path)),
     );
     if (entries.reduce((sum, e) => sum + e.size, 0) > MAX_TOTAL)
       fail('', 'the earlier state is too large to be read; run review in the folder of the service');
@@ -91,19 +81,8 @@ export function stateAt(commit: string): { readonly cwd: string; readonly dispos
   }
 }
 
-/** Regular files of a commit; a path that leads upwards or into a repository's own folder is none. */
-function entriesOf(commit: string): readonly Entry[] {
-  const listed = git('ls-tree', '-r', '-l', '-z', '--full-tree', commit) ?? '';
-  return listed.split('\0').flatMap((line) => {
-    const [, id, size, path] = /^100\d{3} blob ([0-9a-f]+) +(\d+)\t(.+)$/su.exec(line) ?? [];
-    if (id === undefined || path === undefined || path.split('/').some((s) => s === '..' || s.toLowerCase() === '.git'))
-      return [];
-    return [{ id, size: Number(size), path }];
-  });
-}
-
 /** The bytes of each, read by one git. */
-function* blobs(entries: readonly Entry[]): Generator<readonly [path: string, bytes: Buffer]> {
+function* blobs(entries: readonly CommitFile[]): Generator<readonly [path: string, bytes: Buffer]> {
   const input = `${entries.map((e) => e.id).join('\n')}\n`;
   const { stdout, status } = spawnSync('git', ['cat-file', '--batch'], { input, timeout: 120_000, maxBuffer: MAX_TOTAL * 2 });
   if (status !== 0) fail('', 'git could not read the earlier state; check the repository with git fsck');

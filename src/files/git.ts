@@ -72,14 +72,39 @@ export function prefixOfFolder(): string {
   return status === 0 ? stdout.toString('utf8').trim() : '';
 }
 
-/** All regular files of a commit below a folder, from the root of the repository; the empty folder is the root. */
-export function filesOfCommit(commit: string, folder: string): readonly string[] {
-  const { status, stdout } = git('ls-tree', '-r', '-z', '--full-tree', commit, '--', ...(folder === '' ? [] : [`${folder}/`]));
-  if (status !== 0) return [];
+/** A regular file of a commit. */
+export interface CommitFile {
+  readonly id: string;
+  /** In bytes. */
+  readonly size: number;
+  /** From the root of the repository. */
+  readonly path: string;
+}
+
+/** All regular files of a commit below a folder; the empty folder is the root. Undefined where git cannot list them. */
+export function entriesOfCommit(commit: string, folder: string): readonly CommitFile[] | undefined {
+  const below = folder === '' ? [] : [`${folder}/`];
+  const { status, stdout } = git('ls-tree', '-r', '-l', '-z', '--full-tree', commit, '--', ...below);
+  if (status !== 0) return undefined;
   return stdout
     .toString('utf8')
     .split('\0')
-    .flatMap((entry) => /^100\d{3} blob [0-9a-f]+\t(.+)$/su.exec(entry)?.[1] ?? []);
+    .flatMap((entry) => {
+      const [, id, size, path] = /^100\d{3} blob ([0-9a-f]+) +(\d+)\t(.+)$/su.exec(entry) ?? [];
+      return id === undefined || path === undefined ? [] : [{ id, size: Number(size), path }];
+    });
+}
+
+/** Their paths alone. */
+export function filesOfCommit(commit: string, folder: string): readonly string[] {
+  return entriesOfCommit(commit, folder)?.map((e) => e.path) ?? [];
+}
+
+/** What git prints, without the white space around it; undefined where it fails. Fails with a sentence where there is no git. */
+export function gitText(...args: readonly string[]): string | undefined {
+  const { status, stdout, error } = git(...args);
+  if ((error as NodeJS.ErrnoException | undefined)?.code === 'ENOENT') fail('', 'git could not be run; is it installed?');
+  return status === 0 ? stdout.toString('utf8').trim() : undefined;
 }
 
 /** Does a commit have a file at this path, from the root of the repository? */

@@ -5,12 +5,13 @@
 import type { RoutingOutcome } from '../core/routes/follow/outcome.ts';
 import { followWithFacts } from '../core/routes/follow/with-facts.ts';
 import { buildRouter, type Router } from '../core/routes/index/router.ts';
+import type { Versioning } from '../core/routes/request/requested-version.ts';
 import { nearest } from '../core/routes/suggest/nearest-routes.ts';
 import { type RouteTable, routeTitle } from '../core/routes/table/route.ts';
 import { revived } from './revive.ts';
 
 interface Data {
-  readonly services: readonly { readonly table: RouteTable; readonly versioning?: never }[];
+  readonly services: readonly { readonly table: RouteTable; readonly versioning?: Versioning }[];
 }
 
 function element<T extends HTMLElement>(id: string): T | undefined {

@@ -162,7 +162,7 @@ export function placeText({ file, line, column }: Pick<Located, 'file' | 'line' 
 }
 
 /** A related place: file and line, which editors and terminals open. */
-function nearPlace({ file, line }: Located): string {
+export function nearPlace({ file, line }: Located): string {
   return line === undefined ? file : `${file}:${line}`;
 }
 

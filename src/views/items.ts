@@ -22,6 +22,8 @@ export interface Item {
   readonly fingerprint: string | undefined;
   /** Against an earlier state: SARIF 2.1.0, 3.27.24. */
   readonly state?: 'new' | 'unchanged' | 'absent';
+  /** It fails nothing, whatever its level. */
+  readonly passes?: boolean;
 }
 
 export interface ItemReport {

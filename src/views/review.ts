@@ -11,7 +11,8 @@ export interface ReviewView {
   readonly added: readonly Rendered[];
   readonly gone: readonly Rendered[];
   readonly stayed: number;
-  readonly parts: readonly { readonly title: string; readonly view: ComparisonView }[];
+  /** Documents and tables; a breaking change fails where it is counted. */
+  readonly parts: readonly { readonly title: string; readonly view: ComparisonView; readonly isCounted: boolean }[];
   /** Clients that a breaking change touches. */
   readonly clients: readonly string[];
   /** Each a sentence. */

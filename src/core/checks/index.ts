@@ -10,8 +10,7 @@ import { nullable } from './document/nullable.ts';
 import { reference } from './document/reference.ts';
 import { refusedExample } from './document/refused-example.ts';
 import { type Context, contextOf, type Service } from './engine/context.ts';
-import type { Finding, Found, Level } from './engine/finding.ts';
-import { LEVELS } from './engine/finding.ts';
+import { byLevel, type Finding, type Found, type Level } from './engine/finding.ts';
 import type { Rule } from './engine/rule.ts';
 import { clientMedia } from './media/client.ts';
 import { defaultDiffers } from './media/default-differs.ts';
@@ -162,7 +161,7 @@ export function check(service: Service, levels: Levels = {}): readonly Finding[]
       service: service.name,
     }));
   });
-  return findings.sort((a, b) => LEVELS.indexOf(a.level) - LEVELS.indexOf(b.level));
+  return findings.sort(byLevel);
 }
 
 /** A rule that reached a limit as a whole says so, and the others go on. */

@@ -3,7 +3,7 @@
  * boundary, `locks`, boundary, `7`. Segments are compared one by one where both sides have segments; where a span is
  * involved, the rest of the path is one language.
  */
-import { memoise, RecentMap } from '../base/memo.ts';
+import { InternTable, memoise, RecentMap } from '../base/memo.ts';
 import { ANY_CHARACTER, BOUNDARY, unionSets } from '../language/charset.ts';
 import { ANY, type Expression, literal, NOTHING, oneOf, repeat, SLASH, sequence } from '../language/expression.ts';
 import { accepts, intersect, type Language, languageOf, languageOrLarge, wordLanguage } from '../language/language.ts';
@@ -193,18 +193,19 @@ function pieceKey(piece: Piece): string {
   return piece.parts.map(partKey).join('');
 }
 
-/** The number of each expression; forgotten when no type of it was asked for in a long time. */
-const expressionNumbers = new RecentMap<string, number>(1_000);
+/** One object for each expression, which lives as long as a type that has it. */
+const expressions = new InternTable<{ readonly number: number }>();
 let lastNumber = 0;
 
-/** A text of its own for each type: two tables may call two types the same. */
-export const typeKey = memoise((type: ParameterType): string => {
-  const number = expressionNumbers.remember(JSON.stringify(type.expression), () => {
+const expressionOf = memoise(({ expression }: ParameterType) =>
+  expressions.remember(JSON.stringify(expression), () => {
     lastNumber += 1;
-    return lastNumber;
-  });
-  return `${type.name}#${number}`;
-});
+    return { number: lastNumber };
+  }),
+);
+
+/** A text of its own for each type: two tables may call two types the same. */
+export const typeKey = memoise((type: ParameterType): string => `${type.name}#${expressionOf(type).number}`);
 
 function partKey(part: Part): string {
   switch (part.kind) {

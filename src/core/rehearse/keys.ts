@@ -1,6 +1,6 @@
 /** Real keys for the parameters of paths: given by people, or read from the answers of lists. */
 import { isMapping } from '../base/json.ts';
-import { percentEncoded } from '../base/percent.ts';
+import { percentDecoded, percentEncoded } from '../base/percent.ts';
 import { isKey } from '../contract/resources/item-keys.ts';
 import { literalText, type Shape } from '../paths/pattern.ts';
 import { follow } from '../routes/follow/follow.ts';
@@ -29,24 +29,38 @@ export class KnownKeys {
     if (value !== undefined) this.lists.set(templateOf(leaf.shape, leaf.shape.length), value);
   }
 
-  /** The key that an answer of a list or of a creation tells; undefined where it tells none. */
-  keyOf(shape: Shape, at: number, name: string): string | undefined {
-    return keyIn(this.lists.get(templateOf(shape, at)), name);
-  }
-
-  /** The request with real keys in its path, where it still reaches the same route. O(segments). */
-  fill(router: Router, following: RoutingOutcome, own: ReadonlyMap<string, string> = new Map()): RoutingOutcome {
-    const { leaf, request } = following;
+  /** The request with keys that people gave and, where `withLists`, with those that lists named. O(segments). */
+  fill(router: Router, following: RoutingOutcome, withLists: boolean): RoutingOutcome {
+    const { leaf } = following;
     if (leaf === undefined) return following;
     const { path } = leaf.route;
-    const texts = slotsOf(leaf.shape).flatMap(({ at, name }) => {
-      const text = own.get(name) ?? this.given.get(`${path} ${name}`) ?? this.given.get(name) ?? this.keyOf(leaf.shape, at, name);
-      return text === undefined ? [] : [[at, text] as const];
+    return withKeys(router, following, ({ at, name }) => {
+      const given = this.given.get(`${path} ${name}`) ?? this.given.get(name);
+      return given ?? (withLists ? keyIn(this.lists.get(templateOf(leaf.shape, at)), name) : undefined);
     });
-    if (texts.length === 0) return following;
-    const filled = follow(router, withSegments(request, new Map(texts)));
-    return filled.leaf === leaf && filled.outcome === following.outcome ? filled : following;
   }
+}
+
+/** The request below another one: with the same keys as far as its path goes, and then with `key`. O(segments). */
+export function belowWith(router: Router, following: RoutingOutcome, above: RoutingOutcome, key: string): RoutingOutcome {
+  const length = above.leaf?.shape.length ?? 0;
+  const segments = (above.request.target.split('?', 1)[0] as string).split('/').slice(1);
+  return withKeys(router, following, ({ at }) =>
+    at < length ? percentDecoded(segments[at] ?? '') : at === length ? key : undefined,
+  );
+}
+
+/** The request with other texts in its path, where it still reaches the same route. */
+function withKeys(router: Router, following: RoutingOutcome, keyFor: (slot: Slot) => string | undefined): RoutingOutcome {
+  const { leaf, request } = following;
+  const texts = slotsOf(leaf?.shape ?? []).flatMap((slot) => {
+    const text = keyFor(slot);
+    return text === undefined ? [] : [[slot.at, text] as const];
+  });
+  if (texts.length === 0) return following;
+  const filled = follow(router, withSegments(request, new Map(texts)));
+  // What it rests on is the same: it is the same route.
+  return filled.leaf === leaf && filled.outcome === following.outcome ? { ...filled, restsOn: following.restsOn } : following;
 }
 
 /** The parameters of a path that are segments by themselves. */

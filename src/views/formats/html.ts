@@ -1,9 +1,12 @@
 /** The report as one page: self-contained, readable without its script, and nothing of an input in it is markup. */
 import { createHash } from 'node:crypto';
 import { Eta } from 'eta';
+import { grouped } from '../../core/base/grouped.ts';
+import { byLevel, LEVELS } from '../../core/checks/engine/finding.ts';
 import { ruleOf } from '../../core/checks/index.ts';
-import type { Route, RouteTable } from '../../core/routes/table/route.ts';
+import { type Route, type RouteTable, routeTitle } from '../../core/routes/table/route.ts';
 import { packed } from '../../page/revive.ts';
+import { placeText } from '../findings-text.ts';
 import type { Item, ItemReport } from '../items.ts';
 import { count } from '../terminal.ts';
 import { STYLE } from './page-style.ts';
@@ -27,7 +30,6 @@ interface Quoted {
   readonly isHere: boolean;
 }
 
-const LEVELS = ['error', 'warning', 'note'] as const;
 const eta = new Eta({ autoEscape: true, autoTrim: false });
 
 /** The whole page. O(items + routes). */
@@ -48,9 +50,9 @@ export function htmlPage(report: HtmlReport): string {
     worst: items.filter((i) => i.level !== 'note').slice(0, 3),
     causes: causesOf(items, report.textOf),
     trees: services.flatMap(({ name, table }) => (table === undefined ? [] : [{ name, nodes: routeTree(table.routes) }])),
-    levelOf: (route: Route) => levels.get(`${route.methods.join('|')} ${route.path}`),
+    levelOf: (route: Route) => levels.get(routeTitle(route)),
     methodsOf: (node: RouteNode) => [...new Set(node.routes.flatMap((r) => r.methods))].join(' '),
-    placeOf: ({ at }: Item) => (at === undefined ? '' : `${at.file}${at.line === undefined ? '' : `:${at.line}:${at.column}`}`),
+    placeOf: ({ at }: Item) => (at === undefined ? '' : placeText(at)),
   });
 }
 
@@ -61,23 +63,19 @@ function policyOf(script: string, style: string): string {
 }
 
 function causesOf(items: readonly Item[], textOf: HtmlReport['textOf']): readonly object[] {
-  const groups = new Map<string, Item[]>();
-  for (const item of items) {
-    const key = `${item.level} ${item.rule}`;
-    groups.set(key, [...(groups.get(key) ?? []), item]);
-  }
-  const sorted = [...groups.values()].sort((a, b) => LEVELS.indexOf((a[0] as Item).level) - LEVELS.indexOf((b[0] as Item).level));
-  return sorted.map((list) => {
-    const [first] = list as [Item];
-    const { what = '', why = '' } = ruleOf(first.rule)?.meta ?? {};
-    return {
-      rule: first.rule,
-      level: first.level,
-      what,
-      why,
-      items: list.map((item) => ({ ...item, quote: quoteOf(item, textOf) })),
-    };
-  });
+  return [...grouped(items, (i) => `${i.level} ${i.rule}`)]
+    .sort(([a], [b]) => byLevel(a, b))
+    .map((list) => {
+      const [first] = list;
+      const { what = '', why = '' } = ruleOf(first.rule)?.meta ?? {};
+      return {
+        rule: first.rule,
+        level: first.level,
+        what,
+        why,
+        items: list.map((item) => ({ ...item, quote: quoteOf(item, textOf) })),
+      };
+    });
 }
 
 /** So many lines before and behind are quoted, and so much of each. */
@@ -107,12 +105,10 @@ function linesAround(text: string, line: number): readonly { readonly number: nu
   return lines.slice(from - 1, line + AROUND).map((l, i) => ({ number: from + i, line: l }));
 }
 
-/** The most serious level of what was found on each route. */
+/** The most serious level of what was found on each route, by its title. */
 function levelsByTitle(items: readonly Item[]): ReadonlyMap<string, Item['level']> {
-  const levels = new Map<string, Item['level']>();
-  for (const level of [...LEVELS].reverse())
-    for (const item of items)
-      for (const { what } of item.level === level ? [...(item.at === undefined ? [] : [item.at])] : [])
-        levels.set(what.split(' -> ')[0] as string, level);
-  return levels;
+  const mildestFirst = [...items].sort((a, b) => byLevel(b, a));
+  return new Map(
+    mildestFirst.flatMap(({ at, level }) => (at === undefined ? [] : [[at.what.split(' -> ')[0] as string, level]])),
+  );
 }

@@ -1,15 +1,14 @@
 /** JUnit XML as CI servers read it: a suite for each service, a case for each thing that was found. */
 import { create } from 'xmlbuilder2';
+import { grouped } from '../../core/base/grouped.ts';
+import { isAtLeast } from '../../core/checks/engine/finding.ts';
+import { placeText } from '../findings-text.ts';
 import type { Item, ItemReport } from '../items.ts';
 import { visible } from '../visible.ts';
 
-const LEVELS = ['error', 'warning', 'note'] as const;
-
 /** What is at or above the lowest failing level fails; the rest passes and is told. A run without findings has one passing case. */
 export function junit({ command, items, summary, failOn }: ItemReport): string {
-  const fails = ({ level, state }: Item): boolean => state !== 'absent' && LEVELS.indexOf(level) <= LEVELS.indexOf(failOn);
-  const groups = new Map<string, Item[]>();
-  for (const item of items) groups.set(item.group, [...(groups.get(item.group) ?? []), item]);
+  const fails = ({ level, state, passes }: Item): boolean => state !== 'absent' && passes !== true && isAtLeast(level, failOn);
   const root = create({ version: '1.0', encoding: 'UTF-8' }).ele('testsuites', {
     name: `elm-gate ${command}`,
     tests: Math.max(1, items.length),
@@ -19,7 +18,8 @@ export function junit({ command, items, summary, failOn }: ItemReport): string {
     root
       .ele('testsuite', { name: command, tests: 1, failures: 0 })
       .ele('testcase', { classname: command, name: text(summary.join(' ')) });
-  for (const [group, own] of groups) {
+  for (const own of grouped(items, (i) => i.group)) {
+    const [{ group }] = own;
     const suite = root.ele('testsuite', { name: text(group), tests: own.length, failures: own.filter(fails).length });
     for (const item of own) {
       const place =
@@ -33,7 +33,7 @@ export function junit({ command, items, summary, failOn }: ItemReport): string {
 }
 
 function detail({ at, rule, message, witness, advice }: Item, isWhole: boolean): string {
-  const where = at === undefined ? '' : `${at.file}${at.line === undefined ? '' : `:${at.line}:${at.column}`}`;
+  const where = at === undefined ? '' : placeText(at);
   return [isWhole ? message : '', `${where}  ${rule}`.trim(), witness === '' ? '' : `witness: ${witness}`, advice]
     .filter((t) => t !== '')
     .join('\n');

@@ -1,4 +1,7 @@
 /** One comment for a review, in Markdown: the verdict, a table of counts, and the findings by cause. */
+import { grouped } from '../../core/base/grouped.ts';
+import { byLevel, LEVELS } from '../../core/checks/engine/finding.ts';
+import { nearPlace } from '../findings-text.ts';
 import type { Item, ItemReport } from '../items.ts';
 import { markdownText } from '../markdown.ts';
 import { count } from '../terminal.ts';
@@ -7,7 +10,6 @@ import { count } from '../terminal.ts';
 const MAX_LENGTH = 60_000;
 /** So many places of one cause are listed. */
 const MAX_PLACES = 5;
-const LEVELS = ['error', 'warning', 'note'] as const;
 
 export function markdownReport({ command, items, summary, known }: ItemReport): string {
   const rows = LEVELS.flatMap((level) => {
@@ -32,21 +34,14 @@ export function markdownReport({ command, items, summary, known }: ItemReport): 
 
 /** Those of one rule and level, the most serious first. */
 function byCause(items: readonly Item[]): readonly (readonly [Item, ...Item[]])[] {
-  const groups = new Map<string, [Item, ...Item[]]>();
-  for (const item of items) {
-    const key = `${item.state ?? ''} ${item.level} ${item.rule}`;
-    const known = groups.get(key);
-    if (known === undefined) groups.set(key, [item]);
-    else known.push(item);
-  }
-  return [...groups.values()].sort((a, b) => LEVELS.indexOf(a[0].level) - LEVELS.indexOf(b[0].level));
+  return [...grouped(items, (i) => `${i.state ?? ''} ${i.level} ${i.rule}`)].sort(([a], [b]) => byLevel(a, b));
 }
 
 function causeText(items: readonly [Item, ...Item[]]): string {
   const [first] = items;
   const state = first.state === 'absent' ? 'gone: ' : first.state === 'new' ? 'new: ' : '';
   const lines = items.slice(0, MAX_PLACES).map((item) => {
-    const where = item.at === undefined ? '' : ` (${markdownText(placeOf(item))})`;
+    const where = item.at === undefined ? '' : ` (${markdownText(nearPlace(item.at))})`;
     const witness = item.witness === '' ? '' : `<br>witness: ${markdownText(item.witness)}`;
     return `- ${markdownText(item.message)}${where}${witness}`;
   });
@@ -57,8 +52,4 @@ function causeText(items: readonly [Item, ...Item[]]): string {
   return [`<details${open}><summary>${markdownText(title)}</summary>`, '', ...lines, ...more, ...advice, '', '</details>'].join(
     '\n',
   );
-}
-
-function placeOf({ at }: Item): string {
-  return at === undefined ? '' : `${at.file}${at.line === undefined ? '' : `:${at.line}`}`;
 }

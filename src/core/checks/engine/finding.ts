@@ -6,6 +6,16 @@ import type { RestsOn } from '../../routes/table/router-facts.ts';
 export const LEVELS = ['error', 'warning', 'note'] as const;
 export type Level = (typeof LEVELS)[number];
 
+/** Is a level as serious as another one, or more? */
+export function isAtLeast(level: Level, least: Level): boolean {
+  return LEVELS.indexOf(level) <= LEVELS.indexOf(least);
+}
+
+/** For sorting, the most serious first. */
+export function byLevel(a: { readonly level: Level }, b: { readonly level: Level }): number {
+  return LEVELS.indexOf(a.level) - LEVELS.indexOf(b.level);
+}
+
 /** A place and what stands there. */
 export interface Spot {
   readonly place: Place;

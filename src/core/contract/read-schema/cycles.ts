@@ -40,7 +40,7 @@ export interface Cycle {
 }
 
 /**
- * At most this many unrollings per member of a cycle.: a base and its forms take two, forms that all list each other as
+ * At most this many unrollings per member of a cycle: a base and its forms take two, forms that all list each other as
  * many as there are ways. What is left then adds nothing.
  */
 const MOST_READINGS = 20;

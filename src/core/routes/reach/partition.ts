@@ -1,7 +1,4 @@
-/**
- * The shapes that partition a route's reach: within one cell the router treats all requests alike.: within each class that they
- * make of its reach a router does the same with every request.
- */
+/** The shapes that partition a route's reach: within one cell the router treats all requests alike. */
 import { InternTable } from '../../base/memo.ts';
 import { typeKey } from '../../paths/compile.ts';
 import type { Part, Piece } from '../../paths/pattern.ts';

@@ -14,9 +14,9 @@ export interface FormPair {
 
 /**
  * Each form of a sender's union with the taker's form that it became: of the same name, or the only one left that it could
- * be, or alike, or at the same place. A branch without a successor is compared with the whole new union.; there is
- * nothing to tell of single forms where all became none. `asSent` is what a sender means
- * by a form. O(forms of both), plus what it takes to tell them apart.
+ * be, or alike, or at the same place. A branch without a successor is compared with the whole new union. Where
+ * no branch has one, nothing is compared branch by branch. `asSent` is what a sender means by a branch. O(branches of both),
+ * plus what it takes to tell them apart.
  */
 export function matchBranches(
   sent: readonly Schema[],
