@@ -1,7 +1,7 @@
 /** check --watch: the built program is left running while files change under it. */
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from 'vitest';
 import { folder, NODE, PROGRAM, table } from './run.ts';
@@ -10,8 +10,8 @@ test('check --watch: a change -> what is new, what is fixed, and what can not be
   const [fine, wrong] = [
     table('GET /locks/closed -> a', 'GET /locks/{id} -> b'),
     table('GET /locks/{id} -> b', 'GET /locks/closed -> a'),
-  ];
-  const dir = folder({ 'canal.routes.yaml': fine });
+  ].map((text) => `${text}  - from: app\n`) as [string, string];
+  const dir = folder({ 'canal.routes.yaml': fine, 'app/locks/route.ts': 'export function GET() {}' });
   const child = spawn(NODE, [PROGRAM, 'check', '--watch'], { cwd: dir, env: { ...process.env, NO_COLOR: '1' } });
   let out = '';
   child.stdout.on('data', (text: Buffer) => {
@@ -38,6 +38,11 @@ test('check --watch: a change -> what is new, what is fixed, and what can not be
   );
   await told(/can't be read/u, () => rmSync(file));
   await told(/1 new, 0 fixed/u, () => writeFileSync(file, wrong));
+  // A file that nobody read yet, in a folder that was searched.
+  mkdirSync(join(dir, 'app/locks/oldest'));
+  await told(/app\/locks\/oldest\/route\.ts changed: 1 new, 0 fixed\.[\s\S]*GET \/locks\/oldest can never be reached/u, () =>
+    writeFileSync(join(dir, 'app/locks/oldest/route.ts'), 'export function GET() {}'),
+  );
   child.kill('SIGINT');
   expect(await once(child, 'exit')).toEqual([1, null]);
 });

@@ -1,8 +1,8 @@
 import * as Flags from '@oclif/core/flags';
 import type * as Interfaces from '@oclif/core/interfaces';
 import { isAtLeast, LEVELS, type Level } from '../core/checks/engine/finding.ts';
+import type { Kept } from '../files/kept.ts';
 import { fail } from '../files/problem.ts';
-import type { Source } from '../files/source.ts';
 import type { Workspace } from '../files/workspace.ts';
 import type { Report } from '../views/findings-text.ts';
 import { dayOf, formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
@@ -61,19 +61,20 @@ export default class Check extends GateCommand {
 
   async run(): Promise<void> {
     const { flags } = await this.parse(Check);
-    let run = await this.once(flags, undefined);
-    if (flags.watch) {
+    const kept = flags.watch ? (await import('../files/kept.ts')).nothingKept() : undefined;
+    let run = await this.once(flags, kept);
+    if (kept !== undefined) {
       if (flags.format.join() !== 'text' || flags.output !== undefined)
         fail('', '--watch writes text to the terminal; leave --format and --output out');
       await this.write(run, flags);
-      run = await this.watched(run, flags);
+      run = await this.watched(run, flags, kept);
     } else await this.write(run, flags);
     const failOn: Level = flags['fail-on'] ?? run.failOn;
     if (run.report.findings.some((f) => isAtLeast(f.level, failOn))) process.exitCode = 1;
   }
 
   /** One run: what was found, of what was asked for. `kept` are files as they were read before. */
-  private async once(flags: CheckFlags, kept: Map<string, Source> | undefined): Promise<CheckRun> {
+  private async once(flags: CheckFlags, kept: Kept | undefined): Promise<CheckRun> {
     const engine = await import('./engine.ts');
     const workspace = await this.open(flags, { kept });
     const found = await findingsOf(workspace, dayOf(flags));
@@ -85,8 +86,18 @@ export default class Check extends GateCommand {
       all: flags.all,
       known: isSelective(flags) ? [] : knownNotes(found),
     };
-    const files = [...workspace.sources.names(), found.known.file];
-    return { report, workspace, printOf: found.printOf, files, known: found.split.known.length, failOn: workspace.failOn };
+    const { sources } = workspace;
+    const files = [...sources.names(), found.known.file];
+    const folders = sources.searched();
+    return {
+      report,
+      workspace,
+      printOf: found.printOf,
+      files,
+      folders,
+      known: found.split.known.length,
+      failOn: workspace.failOn,
+    };
   }
 
   private async write({ report, workspace, printOf, known, failOn }: CheckRun, flags: CheckFlags): Promise<void> {
@@ -109,9 +120,8 @@ export default class Check extends GateCommand {
     });
   }
 
-  private async watched(first: CheckRun, flags: CheckFlags): Promise<CheckRun> {
+  private async watched(first: CheckRun, flags: CheckFlags, kept: Kept): Promise<CheckRun> {
     const { watchCheck } = await import('./watch-check.ts');
-    const kept = new Map<string, Source>();
     const put = (text: string): void => this.put(text, undefined);
     return watchCheck(first, () => this.once(flags, kept), put, await this.terminal(undefined));
   }

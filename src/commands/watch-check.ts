@@ -10,6 +10,8 @@ export interface Watched {
   readonly report: Report;
   readonly printOf: (finding: Rendered) => string;
   readonly files: readonly string[];
+  /** The folders that were searched for files: a new one there may be read the next time. */
+  readonly folders: readonly string[];
 }
 
 /** Tells the first run whole, and of each later one what changed; what can't be read is told, and waited for. */
@@ -22,13 +24,14 @@ export async function watchCheck<T extends Watched>(
   let last = first;
   const waits = (): string => terminal.paint.dim(`Watching ${count(last.files.length, 'file')}; Ctrl-C ends it.`);
   await untilInterrupted(
-    () => last.files,
+    () => last,
     async (names) => {
       startRun();
       const head = terminal.paint.bold(`${names.join(', ')} changed`);
       try {
         const now = await again();
-        put(`\n${head}: ${changesText(last, now, terminal)}`);
+        const isOfNote = names.some((n) => last.files.includes(n) || now.files.includes(n));
+        if (isOfNote) put(`\n${head}: ${changesText(last, now, terminal)}`);
         last = now;
       } catch (error) {
         if (!(error instanceof InputFailure)) throw error;

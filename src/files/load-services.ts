@@ -2,9 +2,8 @@
 import type { Service } from '../core/checks/engine/context.ts';
 import type { Contract } from '../core/contract/model/contract.ts';
 import { tableFromContracts } from '../core/contract/pairing/table-from-contract.ts';
-import { readContract } from '../core/contract/read/read-contract.ts';
-import { besideOf } from './beside.ts';
 import type { ServiceFiles } from './discover.ts';
+import { type Kept, keptContract } from './kept.ts';
 import { loadTable } from './load-table.ts';
 import { InputFailure } from './problem.ts';
 import type { Sources } from './sources.ts';
@@ -16,11 +15,11 @@ export interface LoadedService extends Service {
 }
 
 /** Loads every service, so that the problems of all files are told at once. */
-export function loadAll(files: readonly ServiceFiles[], sources: Sources): readonly LoadedService[] {
+export function loadAll(files: readonly ServiceFiles[], sources: Sources, kept?: Kept): readonly LoadedService[] {
   const failures: InputFailure[] = [];
   const loaded = files.flatMap((f) => {
     try {
-      return [loadService(f, sources)];
+      return [loadService(f, sources, kept)];
     } catch (error) {
       if (!(error instanceof InputFailure)) throw error;
       failures.push(error);
@@ -31,7 +30,7 @@ export function loadAll(files: readonly ServiceFiles[], sources: Sources): reado
   return loaded;
 }
 
-export function loadService(files: ServiceFiles, sources: Sources): LoadedService {
+export function loadService(files: ServiceFiles, sources: Sources, kept?: Kept): LoadedService {
   const problems: InputFailure[] = [];
   const attempt = <T>(load: () => T): T | undefined => {
     try {
@@ -46,7 +45,7 @@ export function loadService(files: ServiceFiles, sources: Sources): LoadedServic
   const declared =
     routes === undefined ? undefined : attempt(() => loadTable(existing(routes, files, 'routes', sources), sources, files.mount));
   const contracts = files.documents.flatMap(
-    (d, i) => attempt(() => loadDocument(existing(d, files, `document/${i}`, sources), sources)) ?? [],
+    (d, i) => attempt(() => loadDocument(existing(d, files, `document/${i}`, sources), sources, kept)) ?? [],
   );
   if (problems.length > 0) throw new InputFailure(problems.flatMap((p) => p.problems));
   const [contract] = contracts;
@@ -73,8 +72,8 @@ export function existing(name: string, { at }: ServiceFiles, key: string, source
 }
 
 /** Fails with a sentence where it is no OpenAPI document. */
-export function loadDocument(file: string, sources: Sources): Contract {
-  const result = readContract(sources.load(file).value, file, besideOf(sources));
+export function loadDocument(file: string, sources: Sources, kept?: Kept): Contract {
+  const result = keptContract(file, sources, kept);
   if (!result.ok) throw new InputFailure([{ file, line: 1, column: 1, message: result.message }]);
   return result.contract;
 }

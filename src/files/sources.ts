@@ -24,6 +24,8 @@ export interface Sources {
   readonly addRevision: (prefix: string, commit: string) => void;
   /** The files that were loaded, as they are named. */
   readonly names: () => readonly string[];
+  /** The folders that were searched for files, each as it is named, with the fixed part of a glob for the glob. */
+  readonly searched: () => readonly string[];
   /** Was it loaded, or added? */
   readonly has: (file: string) => boolean;
   /** A source that is no file of the folder, under a name of its own. */
@@ -37,6 +39,7 @@ export function openSources(cwd: string, reach: Reach = {}, kept?: Map<string, S
   const files = newFiles(cwd, reach);
   const loaded = new Map<string, Source>();
   const texts = new Map<string, string>();
+  const searched = new Set<string>();
   const add = (file: string, text: string): Source => {
     const before = kept?.get(file);
     const source = before?.text === text ? before : parseSource(file, text);
@@ -53,6 +56,17 @@ export function openSources(cwd: string, reach: Reach = {}, kept?: Map<string, S
       texts.set(file, known);
       return known;
     },
+    filesIn: (folder) => {
+      const found = files.filesIn(folder);
+      if (found !== undefined) searched.add(folder);
+      return found;
+    },
+    fitting: (glob) => {
+      const found = files.fitting(glob);
+      searched.add(fixedPart(glob));
+      return found;
+    },
+    searched: () => [...searched],
     names: () => [...new Set([...loaded.keys(), ...texts.keys()])],
     has: (file) => loaded.has(file),
     add: (file, text) => add(file, text.replace(/^\ufeff/u, '')),
@@ -71,6 +85,11 @@ function positionsIn(loaded: ReadonlyMap<string, Source>, places: Iterable<Place
     }),
   );
   return ({ file, pointer, line, column = 1 }) => (line === undefined ? found.get(file)?.get(pointer) : { line, column });
+}
+
+/** The folder before the first sign of a glob. */
+function fixedPart(glob: string): string {
+  return glob.replace(/[^/]*[*?{[(!].*$/u, '') || '.';
 }
 
 /** What of a folder is never looked at for a pattern. */
@@ -115,9 +134,9 @@ function newFiles(
         return filesOfCommit(at.commit, '').flatMap((f) => (fits(f) ? [at.prefix + f] : []));
       }
       // Nothing outside is even listed.
-      const folder = glob.replace(/[^/]*[*?{[(!].*$/u, '');
-      boundary.guard(folder === '' ? '.' : folder);
-      if (glob.slice(folder.length).includes('..'))
+      const folder = fixedPart(glob);
+      boundary.guard(folder);
+      if (glob.slice(folder === '.' ? 0 : folder.length).includes('..'))
         fail(glob, 'behind its first sign a glob does not go up; name the folder before it');
       return globSync(glob, { ...GLOB, cwd }).sort();
     },

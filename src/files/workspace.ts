@@ -10,6 +10,7 @@ import { type Versioning, withRanges } from '../core/routes/request/requested-ve
 import type { Reach } from './boundary.ts';
 import { discover, findSettings, type ServiceFiles } from './discover.ts';
 import type { Settings } from './formats/settings.ts';
+import type { Kept } from './kept.ts';
 import { existing, type LoadedService, loadAll, loadDocument, loadService } from './load-services.ts';
 import { loadTable } from './load-table.ts';
 import { InputFailure } from './problem.ts';
@@ -24,7 +25,6 @@ import {
   versioningOf,
 } from './settings-facts.ts';
 import { type LoadedSettings, loadSettings } from './settings-file.ts';
-import type { Source } from './source.ts';
 import { openSources, type Sources } from './sources.ts';
 
 export interface Inputs {
@@ -39,7 +39,7 @@ export interface Inputs {
   /** Services are asked directly, not below the paths at which a gateway mounts them. */
   readonly unmounted?: boolean | undefined;
   /** Files as an earlier run read them, used where their text is the same; those that are read are added. */
-  readonly kept?: Map<string, Source> | undefined;
+  readonly kept?: Kept | undefined;
 }
 
 export interface Workspace {
@@ -105,13 +105,13 @@ function reachOf({ config, routes, documents = [], outside }: Inputs): Reach {
 
 /** Loads everything a run needs. Fails with all problems of all files. */
 export function openWorkspace(inputs: Inputs): Workspace {
-  const sources = openSources(inputs.cwd, reachOf(inputs), inputs.kept);
+  const sources = openSources(inputs.cwd, reachOf(inputs), inputs.kept?.sources);
   const settingsFile = inputs.config ?? findSettings(sources);
   const loadedSettings = settingsFile === undefined ? undefined : loadSettings(settingsFile, sources);
   const settings = loadedSettings?.value;
   const { files, discovered } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
   const versioning = versioningOf(settings);
-  const loaded = loadAll(files, sources);
+  const loaded = loadAll(files, sources, inputs.kept);
   const owners = ownersOf(settings, loaded, versioning);
   const services = loaded.map((service, i) => ({
     ...versionedService(service, versioning),

@@ -7,6 +7,7 @@ import { newSearchCache } from '../../schema/search/cache.ts';
 import { sampleOf } from '../../schema/search/sample.ts';
 import { cachedInhabitant } from '../../schema/search/witness.ts';
 import type { Found } from '../engine/finding.ts';
+import { inEachDocument } from '../engine/in-each-document.ts';
 import type { Rule } from '../engine/rule.ts';
 
 export const neverFits: Rule = {
@@ -29,8 +30,7 @@ export const neverFits: Rule = {
     example: '{ type: integer, minimum: 10, maximum: 1 }',
     fix: 'Correct the bounds, or the name of the required property.',
   },
-  check: (context) =>
-    context.service.contracts.flatMap((c) => [...schemasOf(c).flatMap((s) => flawOf(s, c.title) ?? []), ...bodiesOf(c)]),
+  check: inEachDocument((c) => [...schemasOf(c).flatMap((s) => flawOf(s, c.title) ?? []), ...bodiesOf(c)]),
 };
 
 /** Bodies that nobody can send, each schema asked once. Where it can't be decided nothing is said. */

@@ -1,6 +1,7 @@
 import { isMapping } from '../../base/json.ts';
 import { schemasOf } from '../../contract/model/visit.ts';
 import type { Found } from '../engine/finding.ts';
+import { inEachDocument } from '../engine/in-each-document.ts';
 import type { Rule } from '../engine/rule.ts';
 
 /** What people write it beside, and mean "or null". */
@@ -21,21 +22,20 @@ export const nullable: Rule = {
     example: '{ nullable: true, allOf: [{ $ref: "#/components/schemas/Lock" }] }',
     fix: 'Say type: object beside it, or null as a form of its own.',
   },
-  check: (context) =>
-    context.service.contracts.flatMap((contract) =>
-      schemasOf(contract).flatMap(({ raw, place }): Found[] => {
-        if (!isMapping(raw) || raw.nullable !== true || raw.type !== undefined) return [];
-        const beside = BESIDE.find((key) => raw[key] !== undefined);
-        if (beside === undefined) return [];
-        return [
-          {
-            message: 'one',
-            advice: 'fix',
-            together: place.file,
-            data: { beside },
-            at: { place: { ...place, pointer: `${place.pointer}/nullable` }, what: contract.title },
-          },
-        ];
-      }),
-    ),
+  check: inEachDocument((contract) =>
+    schemasOf(contract).flatMap(({ raw, place }): Found[] => {
+      if (!isMapping(raw) || raw.nullable !== true || raw.type !== undefined) return [];
+      const beside = BESIDE.find((key) => raw[key] !== undefined);
+      if (beside === undefined) return [];
+      return [
+        {
+          message: 'one',
+          advice: 'fix',
+          together: place.file,
+          data: { beside },
+          at: { place: { ...place, pointer: `${place.pointer}/nullable` }, what: contract.title },
+        },
+      ];
+    }),
+  ),
 };

@@ -2,6 +2,7 @@ import { schemasOf } from '../../contract/model/visit.ts';
 import type { Schema } from '../../schema/model/schema.ts';
 import { validate } from '../../schema/validate/validate.ts';
 import type { Found } from '../engine/finding.ts';
+import { inEachDocument } from '../engine/in-each-document.ts';
 import type { Rule } from '../engine/rule.ts';
 
 export const refusedExample: Rule = {
@@ -19,10 +20,7 @@ export const refusedExample: Rule = {
     example: '{ type: string, format: date, example: tomorrow }',
     fix: 'Choose an example that the schema holds.',
   },
-  check: (context) =>
-    context.service.contracts.flatMap((contract) =>
-      schemasOf(contract).flatMap((schema) => refused(schema, contract.title) ?? []),
-    ),
+  check: inEachDocument((contract) => schemasOf(contract).flatMap((schema) => refused(schema, contract.title) ?? [])),
 };
 
 function refused(schema: Schema, title: string): Found | undefined {

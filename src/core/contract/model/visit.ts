@@ -1,4 +1,5 @@
 /** What a contract is made of. */
+import { memoise } from '../../base/memo.ts';
 import type { Schema } from '../../schema/model/schema.ts';
 import { reachable } from '../../schema/model/subschemas.ts';
 import type { Contract, Media, Operation } from './contract.ts';
@@ -9,7 +10,7 @@ export function mediaOf(operation: Operation): readonly Media[] {
 }
 
 /** All schemas of a contract, each once. This reads every one of them. */
-export function schemasOf(contract: Contract): readonly Schema[] {
+export const schemasOf: (contract: Contract) => readonly Schema[] = memoise((contract) => {
   const operations = [...contract.operations, ...contract.webhooks];
   // Reading these finds their flaws.
   for (const o of operations) for (const list of [o.security, o.tags, o.bases]) list?.length;
@@ -19,4 +20,4 @@ export function schemasOf(contract: Contract): readonly Schema[] {
     ...o.responses.flatMap((r) => r.headers.map((h) => h.schema)),
   ]);
   return reachable([...roots, ...contract.schemas.values()].filter((s) => s !== undefined));
-}
+});
