@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import express from 'express';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { undescribed } from './described.ts';
 import { folder } from './run.ts';
 import { listening, rehearse } from './services.ts';
 
@@ -52,13 +53,16 @@ test('a route that the service lacks, an expectation that is wrong, undocumented
   expect(out.replace(/\s+/gu, ' ')).toContain('contradicts GET /locks?full expected answered 304 came 200');
   expect(out).toContain('the body does not fit its schema at /lockId: expected a whole number, found "seven"');
   expect(out.replace(/\s+/gu, ' ')).toContain('the media type text/plain; charset=utf-8 is not documented for 200');
-  const json = JSON.parse((await rehearse(dir, [origin, '--format', 'json'])).out);
+  const written = (await rehearse(dir, [origin, '--format', 'json'])).out;
+  expect(undescribed('rehearse', written)).toEqual([]);
+  const json = JSON.parse(written);
   expect(json.summary).toEqual({ sent: 6, agrees: 4, contradicts: 2, open: 0, undocumented: 2 });
 });
 
 test('--facts --write: what the router does is found out and set in the table, and is not asked again', async () => {
   const dir = folder({ 'canal.routes.yaml': TABLE });
   const first = await rehearse(dir, [origin, '--facts', '--write', '--format', 'json']);
+  expect(undescribed('rehearse', first.out)).toEqual([]);
   const facts = JSON.parse(first.out).facts as { fact: string; state: string; consistent: string[] }[];
   const of = (name: string): unknown => facts.filter((f) => f.fact === name).map(({ state, consistent }) => [state, consistent]);
   expect(first.status).toBe(1);

@@ -4,6 +4,7 @@ import { chmodSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileS
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from 'vitest';
+import { undescribed } from './described.ts';
 import { folder, NODE, PROGRAM, run } from './run.ts';
 
 const KEEPER = ['-c', 'user.name=keeper', '-c', 'user.email=keeper@canal.example', '-c', 'init.defaultBranch=main'];
@@ -56,6 +57,7 @@ test('new, gone and breaking -> told, with the client that breaks; the work tree
   const asides = (): readonly string[] => readdirSync(tmpdir()).filter((f) => f.startsWith('elm-gate-base-'));
   const before = [git(dir, 'status', '--porcelain'), asides()];
   const json = run(dir, ['review', '--format', 'json']);
+  expect(undescribed('review', json.out)).toEqual([]);
   expect([git(dir, 'status', '--porcelain'), asides()]).toEqual(before);
   const told = JSON.parse(json.out);
   expect([json.status, told.verdict, told.fails, told.clients]).toEqual([

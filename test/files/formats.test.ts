@@ -23,8 +23,11 @@ test('the JSON Schemas in schemas/ are those of the formats, and take the demo',
     expect(JSON.parse(readFileSync(`schemas/${name}`, 'utf8')), `schemas/${name} is stale: npm run docs`).toEqual(
       JSON.parse(JSON.stringify(schema)),
     );
+    const file = files[name];
+    // Those of outputs take what the commands write: outputs.test.ts.
+    if (file === undefined && name.startsWith('output/')) continue;
     const validate = ajv.compile(schema);
-    expect(validate(load(files[name] as string)), JSON.stringify(validate.errors)).toBe(true);
+    expect(validate(load(file as string)), JSON.stringify(validate.errors)).toBe(true);
     expect(validate({ routeTable: 2, services: 7 })).toBe(false);
   }
 });
