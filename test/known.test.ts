@@ -4,7 +4,7 @@ import { cpSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { folder, run, runAll } from './run.ts';
+import { folder, run, runAll, table } from './run.ts';
 import { runs, SEED } from './runs.ts';
 
 function demo(): string {
@@ -46,6 +46,41 @@ test('known findings survive moved lines and other names of parameters and handl
   const ran = runAll(dirs.map((dir) => ({ dir, args: ['check', '--format', 'json'] })));
   for (const [i, { out }] of ran.entries()) expect([drawn[i], summaryOf(out)]).toEqual([drawn[i], before]);
   expect(before.known).toBeGreaterThan(30);
+});
+
+test('known findings survive another route source: a printed listing, in another style of patterns', () => {
+  const line = fc.tuple(
+    fc.constantFrom('GET', 'PUT', 'POST'),
+    fc.constantFrom(
+      '/locks/{lockId}',
+      '/locks/closed',
+      '/locks/{name}',
+      '/locks/{a}/gates',
+      '/locks/closed/gates',
+      '/basins/{id}',
+    ),
+  );
+  const drawn = fc.sample(fc.array(line, { minLength: 3, maxLength: 9 }), { numRuns: runs(8), seed: SEED });
+  const listed = drawn.map((lines) => lines.map(([method, path], i) => [method, path, `canal.h${i}`] as const));
+  const dirs = listed.map((lines) =>
+    folder({ 'canal.routes.yaml': table(...lines.map(([method, path, handler]) => `${method} ${path} -> ${handler}`)) }),
+  );
+  const all = (args: readonly string[]): readonly string[] => runAll(dirs.map((dir) => ({ dir, args }))).map((r) => r.out);
+  const before = all(['check', '--brief']);
+  expect(before.filter((out) => / (?:error|warning) /u.test(out)).length).toBeGreaterThan(drawn.length / 2);
+  all(['acknowledge', '--reason', 'before']);
+  for (const [i, lines] of listed.entries()) {
+    const rows = lines.map(
+      ([method, path, handler]) => `${method.padEnd(6)}${path.replace(/\{(\w+)\}/gu, ':$1').padEnd(30)}${handler}\n`,
+    );
+    writeFileSync(join(dirs[i] as string, 'printed.txt'), rows.join(''));
+    writeFileSync(join(dirs[i] as string, 'canal.routes.yaml'), table('from: printed.txt'));
+  }
+  for (const [i, out] of all(['check', '--brief']).entries())
+    expect({ routes: listed[i], out }).toEqual({
+      routes: listed[i],
+      out: expect.stringMatching(/^(?:\d+ known findings? left out .*\n)?Nothing found/u),
+    });
 });
 
 test('acknowledge: counted and left out, told again past the date, pruned when gone', () => {

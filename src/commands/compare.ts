@@ -1,10 +1,12 @@
 import * as Args from '@oclif/core/args';
 import * as Flags from '@oclif/core/flags';
 import { isMapping } from '../core/base/json.ts';
+import type { Place } from '../core/base/place.ts';
 import { EFFECTS } from '../core/compare/changes/change.ts';
 import type { Contract } from '../core/contract/model/contract.ts';
 import { fail } from '../files/problem.ts';
 import type { Side } from '../files/revisions.ts';
+import { valueAt } from '../files/sources.ts';
 import type { Workspace } from '../files/workspace.ts';
 import { formatFlags, GateCommand, inputFlags } from './base.ts';
 
@@ -71,7 +73,9 @@ export default class Compare extends GateCommand {
     const isWhole = flags.all || flags.format.includes('json');
     const shown = comparison.changes.filter((c) => isWhole || c.effect !== 'compatible');
     const locate = settings.sources.positions(shown.flatMap((c) => [c.old, c.new].filter((p) => p !== undefined)));
-    const view = { comparison, names: [args.old, args.new] as const, locate, callers: settings.clients, all: flags.all };
+    const { sources, clients: callers } = settings;
+    const contentOf = (place: Place): unknown => valueAt(sources, place);
+    const view = { comparison, names: [args.old, args.new] as const, locate, contentOf, callers, all: flags.all };
     await this.putAll(flags, async (format, output) => {
       if (format === 'text') return comparisonText(view, await this.terminal(output));
       if (format === 'json') return comparisonJson(view);

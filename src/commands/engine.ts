@@ -12,7 +12,6 @@ export { CHANGE_RULES } from '../core/compare/changes/rules/index.ts';
 export { compareContracts } from '../core/compare/compare-contracts.ts';
 export { compareTables } from '../core/compare/compare-tables.ts';
 export { weighed } from '../core/compare/levels.ts';
-export { versionGrid as editionsOf } from '../core/compare/version-grid.ts';
 export { readContract } from '../core/contract/read/read-contract.ts';
 export { checkRequest as judge } from '../core/contract/request/check-request.ts';
 export { samplesOf } from '../core/contract/request/sample-request.ts';

@@ -1,16 +1,12 @@
 import * as Args from '@oclif/core/args';
 import * as Flags from '@oclif/core/flags';
 import { lazy } from '../core/base/lazy.ts';
-import type { Context } from '../core/checks/engine/context.ts';
-import type { RoutingOutcome } from '../core/routes/follow/outcome.ts';
-import type { Router } from '../core/routes/index/router.ts';
+import type { Asked, Followed } from '../core/checks/engine/follow-services.ts';
 import type { Request } from '../core/routes/request/request.ts';
 import { InputFailure } from '../files/problem.ts';
 import type { ClosedService, Workspace } from '../files/workspace.ts';
-import type { Followed } from '../views/following.ts';
 import { visible } from '../views/visible.ts';
 import { GateCommand, inputFlags, outputFlag } from './base.ts';
-import type * as Engine from './follow-engine.ts';
 
 export default class Follow extends GateCommand {
   static override summary = 'Follow one request through the route table.';
@@ -91,7 +87,7 @@ export default class Follow extends GateCommand {
         return context.router === undefined ? [] : [{ context, router: context.router }];
       }),
     );
-    const follow = (request: Request): Followed => followIn(engine, asked, request);
+    const follow = (request: Request): Followed => engine.followAmong(asked, request) ?? noTable();
     if (flags.requests !== undefined) {
       const places = asked.flatMap((open) => open().flatMap(({ router }) => router.table.routes.map((route) => route.place)));
       const locate = workspace.sources.positions(places);
@@ -144,40 +140,6 @@ interface SampleArgs {
   readonly target?: string | undefined;
 }
 
-interface Asked {
-  readonly context: Context;
-  readonly router: Router;
-}
-
-/** The first service that knows the path answers, as a gateway would have it; the others are not opened. */
-function followIn(engine: typeof Engine, asked: readonly (() => readonly Asked[])[], request: Request): Followed {
-  const missed: { readonly at: Asked; readonly following: RoutingOutcome }[] = [];
-  for (const open of asked) {
-    for (const at of open()) {
-      const following = engine.answer(at.router, request);
-      if (following.outcome !== 'not-found') return { following, judged: judgedBy(engine, at, following), near: [] };
-      missed.push({ at, following });
-    }
-  }
-  const [first] = missed;
-  if (first === undefined)
-    throw new InputFailure([
-      { file: '', message: 'there is no route table to follow the request through; name one with --routes FILE' },
-    ]);
-  const near = engine.nearestOf(
-    missed.map(({ at, following }) => engine.nearest(at.router, following, (f) => isPathRefused(judgedBy(engine, at, f)))),
-  );
-  return { following: first.following, judged: undefined, near };
-}
-
-function judgedBy(engine: typeof Engine, { context }: Asked, following: RoutingOutcome): Followed['judged'] {
-  return following.leaf === undefined ? undefined : engine.judge(following, context.pairing());
-}
-
-function isPathRefused(judged: Followed['judged']): boolean {
-  return judged?.complaints.some((c) => c.in === 'path') === true;
-}
-
 /** The services to ask, in the order of the settings. */
 function servicesOf(services: readonly ClosedService[], name: string | undefined): readonly ClosedService[] {
   if (name === undefined) return services;
@@ -196,4 +158,10 @@ function headersOf(lines: readonly string[]): Readonly<Record<string, string>> {
       return [line.slice(0, at).trim(), line.slice(at + 1).trim()];
     }),
   );
+}
+
+function noTable(): never {
+  throw new InputFailure([
+    { file: '', message: 'there is no route table to follow the request through; name one with --routes FILE' },
+  ]);
 }

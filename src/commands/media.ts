@@ -1,5 +1,4 @@
 import * as Flags from '@oclif/core/flags';
-import type { ClientProfile } from '../core/contract/resources/negotiated.ts';
 import { GateCommand, inputFlags, outputFlag } from './base.ts';
 
 export default class Media extends GateCommand {
@@ -27,17 +26,10 @@ export default class Media extends GateCommand {
     const { flags } = await this.parse(Media);
     const workspace = await this.open(flags);
     const { contextOf } = await import('./engine.ts');
-    const { mediaJson, mediaText } = await import('../views/media.ts');
+    const { mediaJson, mediaText, mediaView } = await import('../views/media.ts');
     const asked =
       flags.accept === undefined && flags.send === undefined ? [] : [{ name: 'asked', accept: flags.accept, sends: flags.send }];
-    const views = workspace.services.map((service) => {
-      const callers: readonly ClientProfile[] = [
-        { name: 'no Accept', accept: undefined, sends: undefined },
-        ...(service.clients ?? []),
-        ...asked,
-      ];
-      return { context: contextOf(service), callers };
-    });
+    const views = workspace.services.map((service) => mediaView(contextOf(service), asked));
     const terminal = await this.terminal(flags.output);
     const text =
       flags.format === 'json'

@@ -1,5 +1,6 @@
 /** What `review` puts together: findings and contracts of two states, held against each other. */
 
+import type { Place } from '../core/base/place.ts';
 import { routerOf } from '../core/checks/engine/context.ts';
 import { isAtLeast, type Level } from '../core/checks/engine/finding.ts';
 import type { Change } from '../core/compare/changes/change.ts';
@@ -10,6 +11,7 @@ import { weighed } from '../core/compare/levels.ts';
 import type { Contract } from '../core/contract/model/contract.ts';
 import { type Base, isDirty } from '../files/base-state.ts';
 import type { LoadedService } from '../files/load-services.ts';
+import { valueAt } from '../files/sources.ts';
 import type { Workspace } from '../files/workspace.ts';
 import { type ComparisonView, clientsOfCallers } from '../views/comparison.ts';
 import { type Item, itemsOf, itemsOfChanges } from '../views/items.ts';
@@ -132,7 +134,8 @@ function partOf(
   const [old, is] = [before.sources.positions(places('old')), now.sources.positions(places('new'))];
   const olds = new Set(places('old'));
   const locate: ComparisonView['locate'] = (place) => (olds.has(place) ? old(place) : is(place));
-  return { title, view: { comparison, names: ['before', 'now'], locate, callers: clients, all: false } };
+  const contentOf = (place: Place): unknown => valueAt(olds.has(place) ? before.sources : now.sources, place);
+  return { title, view: { comparison, names: ['before', 'now'], locate, contentOf, callers: clients, all: false } };
 }
 
 /** Those of one key, then those that are left over, in their order, where as many are left on both sides. */

@@ -1,5 +1,4 @@
 import * as Flags from '@oclif/core/flags';
-import type { Editions } from '../views/versions.ts';
 import { GateCommand, inputFlags, outputFlag, todayFlag } from './base.ts';
 
 export default class Versions extends GateCommand {
@@ -26,19 +25,7 @@ export default class Versions extends GateCommand {
     const workspace = await this.open(flags);
     const engine = await import('./engine.ts');
     const views = await import('../views/versions.ts');
-    const grids = workspace.services.map((service): Editions => {
-      const context = engine.contextOf(service);
-      const versions = context.versions();
-      const rows = engine.editionsOf(context.versioned(), versions, context.router, workspace.openEnumerations);
-      return {
-        service: service.name,
-        versions,
-        named: versions.versioning?.selector !== 'path' || context.versioned().some((v) => v.by !== 'none'),
-        rows,
-        served: context.router !== undefined && service.tableIsDocument !== true,
-        today: service.today,
-      };
-    });
+    const grids = workspace.services.map((s) => views.editionsView(engine.contextOf(s), workspace.openEnumerations));
     if (flags.format === 'json')
       return this.put(`${JSON.stringify({ services: grids.map(views.editionsJson) }, null, 2)}\n`, flags.output);
     const terminal = await this.terminal(flags.output);

@@ -3,7 +3,7 @@ import { existsSync, statSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import picomatch from 'picomatch';
 import { globSync } from 'tinyglobby';
-import type { Place } from '../core/base/place.ts';
+import { type Place, pointerKeys } from '../core/base/place.ts';
 import { boundaryOf, type Reach } from './boundary.ts';
 import { blobText, filesOfCommit, isInCommit } from './git.ts';
 import { fail } from './problem.ts';
@@ -72,6 +72,18 @@ export function openSources(cwd: string, reach: Reach = {}, kept?: Map<string, S
     add: (file, text) => add(file, text.replace(/^\ufeff/u, '')),
     positions: (places) => positionsIn(loaded, places),
   };
+}
+
+/** What stands at a place of a file that was loaded; undefined where nothing does. */
+export function valueAt(sources: Sources, { file, pointer }: Place): unknown {
+  if (!sources.has(file)) return undefined;
+  return pointerKeys(pointer).reduce<unknown>(
+    (value, key) =>
+      typeof value === 'object' && value !== null && Object.hasOwn(value, key)
+        ? (value as Readonly<Record<string, unknown>>)[key]
+        : undefined,
+    sources.load(file).value,
+  );
 }
 
 function positionsIn(loaded: ReadonlyMap<string, Source>, places: Iterable<Place>): (place: Place) => Position | undefined {

@@ -2,17 +2,19 @@
 /// <reference lib="dom.iterable" />
 /** The script of the report: filters findings, and follows a request with the core, in the page and offline. */
 
-import type { RoutingOutcome } from '../core/routes/follow/outcome.ts';
-import { followWithFacts } from '../core/routes/follow/with-facts.ts';
-import { buildRouter, type Router } from '../core/routes/index/router.ts';
+import { createColors } from 'picocolors';
+import { lazy } from '../core/base/lazy.ts';
+import type { Place } from '../core/base/place.ts';
+import { contextOf } from '../core/checks/engine/context.ts';
+import { type Asked, followAmong } from '../core/checks/engine/follow-services.ts';
+import { readContract } from '../core/contract/read/read-contract.ts';
 import type { Versioning } from '../core/routes/request/requested-version.ts';
-import { nearest } from '../core/routes/suggest/nearest-routes.ts';
-import { type RouteTable, routeTitle } from '../core/routes/table/route.ts';
-import { revived } from './revive.ts';
+import type { RouteTable } from '../core/routes/table/route.ts';
+import { followingRows, headline } from '../views/following.ts';
+import type { Locate } from '../views/rendered.ts';
+import { type Packed, unpack } from './packed.ts';
 
-interface Data {
-  readonly services: readonly { readonly table: RouteTable; readonly versioning?: Versioning }[];
-}
+const PLAIN = createColors(false);
 
 function element<T extends HTMLElement>(id: string): T | undefined {
   return (document.getElementById(id) ?? undefined) as T | undefined;
@@ -47,23 +49,49 @@ function filterFindings(): void {
   if (count !== undefined) count.textContent = `${shown} shown`;
 }
 
-/** Routers are built when the first request is asked. */
-function routersOf(): readonly Router[] {
-  const { services } = JSON.parse(element('data')?.textContent ?? '{"services":[]}', revived) as Data;
-  return services.map(({ table, versioning }) => buildRouter(table, versioning));
+/** Services as the page carries them. */
+interface CarriedService {
+  readonly name: string;
+  readonly table: RouteTable;
+  readonly versioning?: Versioning;
+  readonly mount?: string;
+  readonly tableIsDocument?: boolean;
+  /** None where they are too large for the page. */
+  readonly documents: readonly string[];
+  readonly files: readonly { readonly file: string; readonly value: unknown }[];
 }
-let routers: readonly Router[] | undefined;
 
-/** The first service that takes the request, or the one that came nearest. */
-function answerTo(
-  method: string,
-  target: string,
-  headers: Record<string, string>,
-): readonly [Router, RoutingOutcome] | undefined {
-  routers ??= routersOf();
-  const answers = routers.map((router) => [router, followWithFacts(router, { method, target, headers })] as const);
-  return answers.find(([, a]) => a.outcome === 'routed') ?? answers.find(([, a]) => a.outcome !== 'not-found') ?? answers[0];
+/** The name of a file beside another one. */
+function besideName(file: string, name: string): string {
+  const out: string[] = [];
+  for (const step of [...file.split('/').slice(0, -1), ...name.split('/')]) {
+    if (step === '..' && out.length > 0 && out.at(-1) !== '..') out.pop();
+    else if (step !== '.') out.push(step);
+  }
+  return out.join('/');
 }
+
+/** Routers are built, and documents read, when the first request is asked. */
+function servicesInPage(): readonly (() => readonly Asked[])[] {
+  const { services } = unpack(JSON.parse(element('data')?.textContent ?? '') as Packed) as {
+    readonly services: readonly CarriedService[];
+  };
+  return services.map(({ documents, files, ...service }) =>
+    lazy((): readonly Asked[] => {
+      const values = new Map(files.map(({ file, value }) => [file, value]));
+      const contracts = documents.flatMap((file) => {
+        const read = readContract(values.get(file), file, (reference, from) => {
+          const name = besideName(from, reference);
+          return values.has(name) ? { file: name, value: values.get(name) } : 'it is not part of this page';
+        });
+        return read.ok ? [read.contract] : [];
+      });
+      const context = contextOf({ ...service, contracts });
+      return context.router === undefined ? [] : [{ context, router: context.router }];
+    }),
+  );
+}
+const services = lazy(servicesInPage);
 
 function headersIn(text: string): Record<string, string> {
   return Object.fromEntries(
@@ -74,42 +102,38 @@ function headersIn(text: string): Record<string, string> {
   );
 }
 
-function ask(): void {
-  const result = element('answer');
-  const method = (element<HTMLInputElement>('method')?.value ?? 'GET').trim().toUpperCase();
-  const target = (element<HTMLInputElement>('target')?.value ?? '').trim();
-  if (result === undefined || target === '') return;
-  const given = element<HTMLTextAreaElement>('headers')?.value ?? '';
-  const answer = answerTo(method, target.startsWith('/') ? target : `/${target}`, headersIn(given));
-  location.hash = `ask=${encodeURIComponent(`${method} ${target}${given.trim() === '' ? '' : `\n${given.trim()}`}`)}`;
-  if (answer === undefined) return;
-  result.replaceChildren(...rowsOf(...answer));
+/** What a field holds. */
+function entered(id: string): string {
+  return element<HTMLInputElement>(id)?.value.trim() ?? '';
 }
 
-function rowsOf(router: Router, f: RoutingOutcome): readonly HTMLElement[] {
-  const { route } = f.leaf ?? {};
-  const outcome =
-    f.outcome === 'routed' ? `is handled by ${route?.handler ?? 'the router itself'}` : `is answered ${f.status ?? f.outcome}`;
-  return [
-    line('request', `${f.request.method} ${f.request.target} ${outcome}`),
-    ...(route === undefined ? [] : [line('route', `${routeTitle(route)}  ${route.place.file}`)]),
-    ...[...f.parameters].map(([name, { text, type }]) => line('parameter', `${name} = ${JSON.stringify(text)} (${type})`)),
-    ...(f.why === undefined ? [] : [line('because', f.why)]),
-    ...(f.allow === null ? [] : [line('Allow', f.allow.join(', '))]),
-    ...(f.responseType === undefined ? [] : [line('answers', f.responseType.type)]),
-    ...f.alsoMatched
-      .slice(0, 5)
-      .map(({ leaf, why }) => line('also matched', `${routeTitle(leaf.route)} -> ${leaf.route.handler}, ${why}`)),
-    ...nearest(router, f).map((n) => line('nearest', `${n.message}; ${n.target} is handled by ${n.route.handler}`)),
-    ...f.restsOn.filter((r) => r.assumed).map((r) => line('assumed', `${r.fact}: ${r.value}`)),
+function ask(): void {
+  const result = element('answer');
+  const [method, target, headers, body] = [
+    entered('method').toUpperCase(),
+    entered('target'),
+    entered('headers'),
+    entered('body'),
   ];
+  if (result === undefined || target === '') return;
+  const question = [`${method} ${target}`, ...(headers === '' ? [] : [headers]), ...(body === '' ? [] : ['', body])].join('\n');
+  location.hash = `ask=${encodeURIComponent(question)}`;
+  const path = target.startsWith('/') ? target : `/${target}`;
+  const request = { method, target: path, headers: headersIn(headers), ...(body === '' ? {} : { body }) };
+  const followed = followAmong(services(), request);
+  if (followed === undefined) return;
+  const locate = ({ line: number, column = 1 }: Place): ReturnType<Locate> =>
+    number === undefined ? undefined : { line: number, column };
+  const rows = followingRows(followed, locate, PLAIN);
+  result.replaceChildren(...[['request', headline(followed, PLAIN)] as const, ...rows].map(([name, text]) => line(name, text)));
 }
 
 /** The address holds the question, so that it can be sent to somebody. */
 function fromAddress(): void {
   const [, question] = /^#ask=(.*)$/su.exec(location.hash) ?? [];
   if (question === undefined) return;
-  const [first = '', ...headers] = decodeURIComponent(question).split('\n');
+  const [head = '', ...body] = decodeURIComponent(question).split('\n\n');
+  const [first = '', ...headers] = head.split('\n');
   const [, method = 'GET', target = ''] = /^(\S+) (.*)$/su.exec(first) ?? [];
   const set = (id: string, value: string): void => {
     const field = element<HTMLInputElement>(id);
@@ -118,6 +142,7 @@ function fromAddress(): void {
   set('method', method);
   set('target', target);
   set('headers', headers.join('\n'));
+  set('body', body.join('\n\n'));
   ask();
 }
 

@@ -5,8 +5,8 @@ import { type Affected, type Change, EFFECTS, type Effect } from '../core/compar
 import type { Comparison } from '../core/compare/compare-contracts.ts';
 import type { ClientProfile } from '../core/contract/resources/negotiated.ts';
 import { chooseType, takesType } from '../core/media/media.ts';
-import { placeText } from './findings-text.ts';
 import { isShortened, markedJson } from './marked-json.ts';
+import { placeText } from './place-text.ts';
 import type { Locate } from './rendered.ts';
 import { count, type Terminal, wrap } from './terminal.ts';
 import { type Together, together } from './together.ts';
@@ -16,6 +16,8 @@ export interface ComparisonView {
   readonly comparison: Comparison;
   readonly names: readonly [string, string];
   readonly locate: Locate;
+  /** What stands at the place of a change, in its file. */
+  readonly contentOf: (place: Place) => unknown;
   /** Who calls the service. */
   readonly callers: readonly ClientProfile[];
   /** Compatible changes are told too. */

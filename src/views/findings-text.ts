@@ -2,7 +2,8 @@
 
 import { grouped } from '../core/base/grouped.ts';
 import type { RequestWitness } from '../core/checks/engine/finding.ts';
-import { counts, type Located, type Rendered } from './rendered.ts';
+import { nearPlace, placeText } from './place-text.ts';
+import { counts, type Rendered } from './rendered.ts';
 import { count, type Terminal, wrap } from './terminal.ts';
 
 export interface Report {
@@ -155,15 +156,6 @@ function caretLines(f: Rendered): readonly string[] {
   const { pattern, start, end } = f.finding.data;
   if (typeof pattern !== 'string' || typeof start !== 'number' || typeof end !== 'number') return [];
   return [pattern, ' '.repeat(start) + '^'.repeat(Math.max(1, Math.min(end, pattern.length) - start))];
-}
-
-export function placeText({ file, line, column }: Pick<Located, 'file' | 'line' | 'column'>): string {
-  return line === undefined ? file : `${file}:${line}:${column}`;
-}
-
-/** A related place: file and line, which editors and terminals open. */
-export function nearPlace({ file, line }: Located): string {
-  return line === undefined ? file : `${file}:${line}`;
 }
 
 /** `GET /locks/closed -> locks.read`, headers in between where they matter. */

@@ -1,23 +1,16 @@
 /** One followed request, for people and as JSON. */
+
+import type { Followed } from '../core/checks/engine/follow-services.ts';
 import type { RequestCheck } from '../core/contract/request/check-request.ts';
 import { readAccept } from '../core/media/ranges.ts';
 import type { RoutingOutcome } from '../core/routes/follow/outcome.ts';
 import type { RouteShape } from '../core/routes/index/segment-tree.ts';
 import { headerOf } from '../core/routes/request/requested-version.ts';
-import type { Near } from '../core/routes/suggest/nearest-routes.ts';
 import { routeTitle } from '../core/routes/table/route.ts';
-import { placeText } from './findings-text.ts';
+import { placeText } from './place-text.ts';
 import type { Locate } from './rendered.ts';
-import { type Terminal, wrap } from './terminal.ts';
+import { type Paint, type Terminal, wrap } from './terminal.ts';
 import { visible } from './visible.ts';
-
-/** A request's outcome with what explains it. */
-export interface Followed {
-  readonly following: RoutingOutcome;
-  readonly near: readonly Near[];
-  /** How the request stands to its operation's document. */
-  readonly judged: RequestCheck | undefined;
-}
 
 /** The JSON object of a followed request. */
 export function followingJson({ following: f, near, judged }: Followed, locate: Locate): object {
@@ -92,11 +85,22 @@ function routeJson({ route }: RouteShape, locate: Locate): object {
 }
 
 /** What becomes of the request, the answer first. */
-export function followingText({ following: f, near, judged }: Followed, locate: Locate, terminal: Terminal): string {
+export function followingText(followed: Followed, locate: Locate, terminal: Terminal): string {
   const { paint } = terminal;
+  const rows = followingRows(followed, locate, paint);
+  const lines = rows.map(([name, text]) => wrap(text, terminal, `  ${paint.dim(name.padEnd(13))}`, ' '.repeat(15)));
+  return `${[wrap(headline(followed, paint), terminal), ...lines].join('\n')}\n`;
+}
+
+/** What explains the answer, each by its name. */
+export function followingRows(
+  { following: f, near, judged }: Followed,
+  locate: Locate,
+  paint: Paint,
+): readonly (readonly [name: string, text: string])[] {
   const rows: (readonly [name: string, text: string])[] = [
-    ...complaintRows(f, judged, terminal),
-    ...(f.leaf === undefined ? [] : routeRows(f, f.leaf, locate, terminal)),
+    ...complaintRows(f, judged, paint),
+    ...(f.leaf === undefined ? [] : routeRows(f, f.leaf, locate, paint)),
   ];
   if (f.version?.kind === 'version')
     rows.push(['version', f.version.byDefault ? `${f.version.id}, by default (versioning: in elm-gate.yaml)` : f.version.id]);
@@ -113,14 +117,13 @@ export function followingText({ following: f, near, judged }: Followed, locate: 
   if (f.alsoMatched.length > 5) rows.push(['', `and ${f.alsoMatched.length - 5} more`]);
   for (const r of f.restsOn.filter((x) => x.assumed))
     rows.push(['assumed', `${r.fact}: ${r.value} (set it under router: in the table)`]);
-  const lines = rows.map(([name, text]) => wrap(text, terminal, `  ${paint.dim(name.padEnd(13))}`, ' '.repeat(15)));
-  return `${[wrap(headline(f, judged, terminal), terminal), ...lines].join('\n')}\n`;
+  return rows;
 }
 
 function complaintRows(
   f: RoutingOutcome,
   judged: RequestCheck | undefined,
-  { paint }: Terminal,
+  paint: Paint,
 ): readonly (readonly [string, string])[] {
   return (judged?.complaints ?? [])
     .filter((c) => f.status === null || c.status !== f.status)
@@ -136,7 +139,7 @@ function routeRows(
   f: RoutingOutcome,
   { route }: RouteShape,
   locate: Locate,
-  { paint }: Terminal,
+  paint: Paint,
 ): readonly (readonly [string, string])[] {
   const place = placeText({ file: route.place.file, line: undefined, column: undefined, ...locate(route.place) });
   return [
@@ -148,7 +151,8 @@ function routeRows(
   ];
 }
 
-function headline(f: RoutingOutcome, judged: RequestCheck | undefined, { paint }: Terminal): string {
+/** What becomes of it, in a sentence. */
+export function headline({ following: f, judged }: Followed, paint: Paint): string {
   const asked = paint.bold(`${f.request.method} ${f.request.target}`);
   if (f.status !== null && f.leaf !== undefined) {
     return `${asked} reaches ${paint.bold(f.leaf.route.handler)} and is answered ${paint.red(paint.bold(String(f.status ?? 'with an error')))}: ${f.why}`;

@@ -4,8 +4,9 @@ import type { Level } from '../core/checks/engine/finding.ts';
 import { type Change, EFFECTS, type Effect } from '../core/compare/changes/change.ts';
 import type { ComparisonView } from './comparison.ts';
 import { witnessText } from './findings-text.ts';
+import type { Located } from './place-text.ts';
 import { curlOf, type RehearsalView } from './rehearse.ts';
-import type { Located, Rendered } from './rendered.ts';
+import type { Rendered } from './rendered.ts';
 import { terminal } from './terminal.ts';
 
 export interface Item {
@@ -22,6 +23,8 @@ export interface Item {
   readonly fingerprint: string | undefined;
   /** Against an earlier state: SARIF 2.1.0, 3.27.24. */
   readonly state?: 'new' | 'unchanged' | 'absent';
+  /** What the change says, and what stands at its places, before and after. */
+  readonly change?: { readonly change: Change; readonly old: unknown; readonly now: unknown };
   /** It fails nothing, whatever its level. */
   readonly passes?: boolean;
 }
@@ -67,7 +70,7 @@ const LEVEL_OF: Readonly<Record<Effect, Level>> = {
 };
 
 /** Changes, the most harmful first; compatible ones where the view tells them. */
-export function itemsOfChanges({ comparison, names, locate, all }: ComparisonView): readonly Item[] {
+export function itemsOfChanges({ comparison, names, locate, contentOf, all }: ComparisonView): readonly Item[] {
   const placed = (place: Change['old'], what: string): Located | undefined =>
     place === undefined
       ? undefined
@@ -87,6 +90,7 @@ export function itemsOfChanges({ comparison, names, locate, all }: ComparisonVie
       at: is ?? was,
       related: is !== undefined && was !== undefined ? [{ role: 'was', ...was }] : [],
       fingerprint: undefined,
+      change: { change: c, old: c.old && contentOf(c.old), now: c.new && contentOf(c.new) },
     };
   });
 }

@@ -16,6 +16,12 @@ export interface MediaView {
   readonly callers: readonly ClientProfile[];
 }
 
+/** What everybody gets: who sends no Accept first, then the clients of the settings, then those that are asked for. */
+export function mediaView(context: Context, asked: readonly ClientProfile[] = []): MediaView {
+  const plain = { name: 'no Accept', accept: undefined, sends: undefined };
+  return { context, callers: [plain, ...(context.service.clients ?? []), ...asked] };
+}
+
 /** Operations with the same types, which get the same answers. */
 interface Block {
   readonly exchanges: readonly [Exchange, ...Exchange[]];

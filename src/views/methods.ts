@@ -1,8 +1,9 @@
 /** The grid of resources by methods, and the life of one resource. */
+
 import type { Context } from '../core/checks/engine/context.ts';
 import type { Cell, Row, Stage, State } from '../core/checks/engine/grid.ts';
 import { STEPS } from '../core/contract/resources/resources.ts';
-import { placeText } from './findings-text.ts';
+import { placeText } from './place-text.ts';
 import type { Rendered } from './rendered.ts';
 import { count, type Terminal, widthOf, wrap } from './terminal.ts';
 

@@ -1,6 +1,7 @@
 /** What a folder holds, at a glance. */
+
 import type { LoadedService } from '../files/load-services.ts';
-import { placeText } from './findings-text.ts';
+import { placeText } from './place-text.ts';
 import { counts, type Rendered } from './rendered.ts';
 import { scopeOf } from './scope.ts';
 import { count, type Terminal, wrap } from './terminal.ts';

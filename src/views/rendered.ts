@@ -4,14 +4,7 @@ import type { Place } from '../core/base/place.ts';
 import { type Finding, fill, LEVELS, type Spot } from '../core/checks/engine/finding.ts';
 import type { Rule } from '../core/checks/engine/rule.ts';
 import { ruleOf } from '../core/checks/index.ts';
-
-export interface Located {
-  readonly file: string;
-  readonly line: number | undefined;
-  readonly column: number | undefined;
-  readonly pointer: string;
-  readonly what: string;
-}
+import type { Located } from './place-text.ts';
 
 export interface Rendered {
   readonly finding: Finding;

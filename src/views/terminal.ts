@@ -4,11 +4,13 @@ import stringWidth from 'fast-string-width';
 import { createColors } from 'picocolors';
 import { bounded } from './visible.ts';
 
+export type Paint = ReturnType<typeof createColors>;
+
 export interface Terminal {
   readonly width: number;
   /** Lines that are too long for a person's screen are cut; what goes into a file or a pipe never is. */
   readonly cuts: boolean;
-  readonly paint: ReturnType<typeof createColors>;
+  readonly paint: Paint;
 }
 
 /** Colour only where it is asked for; never wider than `MAX_WIDTH`, because long lines are hard to read. */

@@ -1,6 +1,8 @@
 /** The grid of operations by versions. */
+
+import type { Context } from '../core/checks/engine/context.ts';
 import type { Cell, CellStatus, GridRow } from '../core/compare/version-grid.ts';
-import { CELL_STATUSES } from '../core/compare/version-grid.ts';
+import { CELL_STATUSES, versionGrid } from '../core/compare/version-grid.ts';
 import type { Versions } from '../core/contract/resources/api-versions.ts';
 import type { RoutingOutcome } from '../core/routes/follow/outcome.ts';
 import { count, type Terminal, widthOf, wrap } from './terminal.ts';
@@ -28,6 +30,20 @@ export interface Editions {
   /** Whether there is a table that says what requests get. */
   readonly served: boolean;
   readonly today: string | undefined;
+}
+
+/** The versions of a service, each operation in each of them. */
+export function editionsView(context: Context, openEnumerations: string | undefined): Editions {
+  const { service, router } = context;
+  const [versions, members] = [context.versions(), context.versioned()];
+  return {
+    service: service.name,
+    versions,
+    named: versions.versioning?.selector !== 'path' || members.some((v) => v.by !== 'none'),
+    rows: versionGrid(members, versions, router, openEnumerations),
+    served: router !== undefined && service.tableIsDocument !== true,
+    today: service.today,
+  };
 }
 
 /** One line for each operation; what breaks is read first because it stands out, the order is the table's. */

@@ -34,6 +34,7 @@ const viewOf = (comparison: Comparison, all: boolean): ComparisonView => ({
   comparison,
   names: ['old', 'new'],
   locate: () => ({ line: 7, column: 5 }),
+  contentOf: () => undefined,
   callers: CALLERS,
   all,
 });

@@ -1,21 +1,40 @@
 /** The report as one page: self-contained, readable without its script, and nothing of an input in it is markup. */
+
 import { createHash } from 'node:crypto';
 import { Eta } from 'eta';
 import { grouped } from '../../core/base/grouped.ts';
 import { byLevel, LEVELS } from '../../core/checks/engine/finding.ts';
 import { ruleOf } from '../../core/checks/index.ts';
 import { type Route, type RouteTable, routeTitle } from '../../core/routes/table/route.ts';
-import { packed } from '../../page/revive.ts';
-import { placeText } from '../findings-text.ts';
+import { pack } from '../../page/packed.ts';
 import type { Item, ItemReport } from '../items.ts';
+import { placeText } from '../place-text.ts';
+import type { Locate } from '../rendered.ts';
 import { count } from '../terminal.ts';
+import { drawingOf } from './page-drawing.ts';
+import type { Grid } from './page-grids.ts';
+import { sidesOf, witnessPieces } from './page-sides.ts';
 import { STYLE } from './page-style.ts';
 import { PAGE } from './page-template.ts';
 import { type RouteNode, routeTree } from './route-tree.ts';
 
+export interface PageService {
+  readonly name: string;
+  readonly table: RouteTable | undefined;
+  readonly versioning?: unknown;
+  readonly mount?: string;
+  readonly tableIsDocument?: boolean;
+  /** The files of its documents. */
+  readonly documents: readonly string[];
+  /** What they hold, and those that they refer to. */
+  readonly files: readonly { readonly file: string; readonly value: unknown }[];
+}
+
 export interface HtmlReport extends ItemReport {
   readonly title: string;
-  readonly services: readonly { readonly name: string; readonly table: RouteTable | undefined; readonly versioning?: unknown }[];
+  readonly services: readonly PageService[];
+  readonly grids: readonly Grid[];
+  readonly locate: Locate;
   /** The text of a file; undefined where there is none. */
   readonly textOf: (file: string) => string | undefined;
   /** The script of the page, as it was built. */
@@ -36,8 +55,7 @@ const eta = new Eta({ autoEscape: true, autoTrim: false });
 export function htmlPage(report: HtmlReport): string {
   const { items, services } = report;
   const data = JSON.stringify(
-    { services: services.flatMap(({ table, versioning }) => (table === undefined ? [] : [{ table, versioning }])) },
-    packed,
+    pack({ services: services.flatMap((s) => (s.table === undefined ? [] : [askable(s, s.table, report.locate)])) }),
   );
   const levels = levelsByTitle(items);
   return eta.renderString(PAGE, {
@@ -49,11 +67,43 @@ export function htmlPage(report: HtmlReport): string {
     counts: LEVELS.map((level) => ({ level, text: count(items.filter((i) => i.level === level).length, level) })),
     worst: items.filter((i) => i.level !== 'note').slice(0, 3),
     causes: causesOf(items, report.textOf),
-    trees: services.flatMap(({ name, table }) => (table === undefined ? [] : [{ name, nodes: routeTree(table.routes) }])),
+    trees: services.flatMap(({ name, table }) =>
+      table === undefined ? [] : [{ name, nodes: routeTree(table.routes), file: fileOf(table) }],
+    ),
+    unread: services.filter((s) => s.table !== undefined && !areCarried(s)).map((s) => s.name),
     levelOf: (route: Route) => levels.get(routeTitle(route)),
     methodsOf: (node: RouteNode) => [...new Set(node.routes.flatMap((r) => r.methods))].join(' '),
     placeOf: ({ at }: Item) => (at === undefined ? '' : placeText(at)),
+    cut: (text: string) => (text.length > 48 ? `${text.slice(0, 47)}…` : text),
+    lineOf: (route: Route, usual: string | undefined) => {
+      const { file } = route.place;
+      const line = report.locate(route.place)?.line;
+      return line === undefined ? file : `${file === usual ? 'line ' : `${file}:`}${line}`;
+    },
   });
+}
+
+/** The file that all routes stand in, where there is one. */
+function fileOf({ routes }: RouteTable): string | undefined {
+  const files = new Set(routes.map((r) => r.place.file));
+  return files.size === 1 ? [...files][0] : undefined;
+}
+
+/** Characters: the documents of a service are part of the page up to so much. */
+const MOST_DOCUMENTS = 250_000;
+
+function areCarried({ files }: PageService): boolean {
+  return JSON.stringify(files).length <= MOST_DOCUMENTS;
+}
+
+/** What the page needs of a table to follow requests: of a place the file and the line. */
+function askable(service: PageService, table: RouteTable, locate: Locate): object {
+  const routes = table.routes.map(({ origin: _, ...route }) => ({
+    ...route,
+    place: { file: route.place.file, pointer: '', ...locate(route.place) },
+  }));
+  const carried = areCarried(service) ? {} : { documents: [], files: [] };
+  return { ...service, ...carried, table: { ...table, routes, flaws: [] } };
 }
 
 /** Nothing is loaded, and only what stands in the page is run. */
@@ -73,7 +123,13 @@ function causesOf(items: readonly Item[], textOf: HtmlReport['textOf']): readonl
         level: first.level,
         what,
         why,
-        items: list.map((item) => ({ ...item, quote: quoteOf(item, textOf) })),
+        items: list.map((item) => ({
+          ...item,
+          quote: quoteOf(item, textOf),
+          drawing: drawingOf(item),
+          body: item.change === undefined ? [] : witnessPieces(item.change.change),
+          sides: item.change === undefined ? undefined : sidesOf(item.change.old, item.change.now),
+        })),
       };
     });
 }

@@ -1,9 +1,10 @@
 /** JUnit XML as CI servers read it: a suite for each service, a case for each thing that was found. */
+
 import { create } from 'xmlbuilder2';
 import { grouped } from '../../core/base/grouped.ts';
 import { isAtLeast } from '../../core/checks/engine/finding.ts';
-import { placeText } from '../findings-text.ts';
 import type { Item, ItemReport } from '../items.ts';
+import { placeText } from '../place-text.ts';
 import { visible } from '../visible.ts';
 
 /** What is at or above the lowest failing level fails; the rest passes and is told. A run without findings has one passing case. */

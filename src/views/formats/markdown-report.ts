@@ -1,9 +1,10 @@
 /** One comment for a review, in Markdown: the verdict, a table of counts, and the findings by cause. */
+
 import { grouped } from '../../core/base/grouped.ts';
 import { byLevel, LEVELS } from '../../core/checks/engine/finding.ts';
-import { nearPlace } from '../findings-text.ts';
 import type { Item, ItemReport } from '../items.ts';
 import { markdownText } from '../markdown.ts';
+import { nearPlace } from '../place-text.ts';
 import { count } from '../terminal.ts';
 
 /** A comment may have so many characters; what has no room is counted. */

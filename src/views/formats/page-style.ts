@@ -26,9 +26,15 @@ summary { cursor: pointer; } summary .what { color: var(--soft); }
 .quote .number { color: var(--soft); } mark { background: var(--mark); color: inherit; }
 .tree ul { list-style: none; margin: 0; padding-left: 1.25rem; } .tree > ul { padding-left: 0; }
 .tree details { border: 0; padding: .1rem 0; } .methods { color: var(--soft); }
-.scroll { overflow-x: auto; }
+.scroll { overflow: auto; max-height: 32rem; border: 1px solid var(--line); border-radius: .25rem; }
+.grid h2 { display: inline; } .grid { margin-top: 1.5rem; }
+table { border-collapse: separate; border-spacing: 0; font-size: .875rem; } th, td { padding: .2rem .6rem; text-align: left; border-bottom: 1px solid var(--line); white-space: nowrap; font-weight: normal; vertical-align: top; }
+thead th { position: sticky; top: 0; background: var(--panel); z-index: 1; } tbody th { white-space: pre; vertical-align: top; position: sticky; left: 0; background: var(--page); font-family: ui-monospace, monospace; max-width: 45vw; overflow-x: auto; } thead th:first-child { left: 0; z-index: 2; }
+.good { color: var(--green); } .odd { color: var(--amber); } .bad { color: var(--red); }
+.sides { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(18rem, 100%), 1fr)); gap: .75rem; } figure { margin: .35rem 0; min-width: 0; } figcaption { color: var(--soft); font-size: .875rem; }
+.sets { max-width: 100%; height: auto; margin: .35rem 0; } .sets .other { fill: var(--blue); fill-opacity: .18; stroke: var(--blue); } .sets .own { fill: var(--amber); fill-opacity: .22; stroke: var(--amber); } .sets .lost { stroke-dasharray: 5 4; } .sets .shared { fill: var(--red); } .sets line { stroke: var(--soft); } .sets text { fill: var(--ink); font: 13px ui-monospace, monospace; } .sets .request { fill: var(--green); }
 html:not(.scripted) .needs-script { display: none; }
 footer { margin-top: 2rem; color: var(--soft); font-size: .875rem; }
-@media print { form { display: none; } body { max-width: none; padding: 0; } .finding { break-inside: avoid; } }
+@media print { form, details:not([open]).grid { display: none; } .scroll { max-height: none; overflow: visible; } body { max-width: none; padding: 0; } .finding { break-inside: avoid; } }
 @media (max-width: 30rem) { body { padding: .75rem; } .finding { margin-left: 0; } dt { width: 100%; } }
 `;

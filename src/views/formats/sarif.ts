@@ -4,7 +4,7 @@ import { percentEncoded } from '../../core/base/percent.ts';
 import { ruleOf } from '../../core/checks/index.ts';
 import { CHANGE_RULES, type ChangeRuleId } from '../../core/compare/changes/rules/index.ts';
 import type { Item, ItemReport } from '../items.ts';
-import type { Located } from '../rendered.ts';
+import type { Located } from '../place-text.ts';
 
 /** The whole log, indented by two. O(items). */
 export function sarif({ version, items }: ItemReport): string {
