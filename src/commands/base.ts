@@ -125,6 +125,8 @@ export abstract class GateCommand extends Command {
       );
     if (new Set(outputs).size < outputs.length) throw new Errors.CLIError('two formats would be written to the same file');
     for (const [i, format] of formats.entries()) this.put(await make(format, outputs[i]), outputs[i]);
+    const page = outputs[formats.indexOf('html')];
+    if (page !== undefined) process.stderr.write(visible(`The report is in ${page}; open it in a browser.\n`));
   }
 
   /** Writes data, whole or in pieces, to the file or to standard output. */

@@ -146,6 +146,10 @@ function fromAddress(): void {
   ask();
 }
 
+/** What is closed is not printed. */
+addEventListener('beforeprint', () => {
+  for (const cause of document.querySelectorAll<HTMLDetailsElement>('details.cause')) cause.open = true;
+});
 document.documentElement.classList.add('scripted');
 element('filters')?.addEventListener('input', filterFindings);
 element('asking')?.addEventListener('submit', (event) => {

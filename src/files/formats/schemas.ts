@@ -1,7 +1,7 @@
 /** The JSON Schemas of our formats, made from what describes them. */
 import * as z from 'zod';
 import { knownFindings } from './known-findings.ts';
-import { OUTPUTS } from './outputs.ts';
+import { OUTPUTS } from './outputs/index.ts';
 import { routeTable } from './route-table.ts';
 import { settings } from './settings.ts';
 

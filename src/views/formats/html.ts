@@ -112,6 +112,9 @@ function policyOf(script: string, style: string): string {
   return `default-src 'none'; script-src ${hash(script)}; style-src ${hash(style)}; base-uri 'none'; form-action 'none'`;
 }
 
+/** So many findings of one cause are drawn: the others look the same. */
+const MOST_DRAWN = 5;
+
 function causesOf(items: readonly Item[], textOf: HtmlReport['textOf']): readonly object[] {
   return [...grouped(items, (i) => `${i.level} ${i.rule}`)]
     .sort(([a], [b]) => byLevel(a, b))
@@ -123,10 +126,10 @@ function causesOf(items: readonly Item[], textOf: HtmlReport['textOf']): readonl
         level: first.level,
         what,
         why,
-        items: list.map((item) => ({
+        items: list.map((item, i) => ({
           ...item,
           quote: quoteOf(item, textOf),
-          drawing: drawingOf(item),
+          drawing: i < MOST_DRAWN ? drawingOf(item) : undefined,
           body: item.change === undefined ? [] : witnessPieces(item.change.change),
           sides: item.change === undefined ? undefined : sidesOf(item.change.old, item.change.now),
         })),

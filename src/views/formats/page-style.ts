@@ -19,7 +19,7 @@ button { cursor: pointer; background: var(--ink); color: var(--page); }
 dl { margin: .5rem 0 0; } dl div { display: flex; gap: .75rem; flex-wrap: wrap; } dt { width: 7rem; color: var(--soft); } dd { margin: 0; flex: 1; min-width: 14rem; overflow-wrap: anywhere; }
 details { border-bottom: 1px solid var(--line); padding: .4rem 0; }
 summary { cursor: pointer; } summary .what { color: var(--soft); }
-.finding { margin: .75rem 0 .75rem 1rem; padding-left: .75rem; border-left: 3px solid var(--line); overflow-wrap: anywhere; }
+.finding { content-visibility: auto; contain-intrinsic-size: auto 14rem; margin: .75rem 0 .75rem 1rem; padding-left: .75rem; border-left: 3px solid var(--line); overflow-wrap: anywhere; }
 .finding p { margin: .15rem 0; }
 .witness { color: var(--green); }
 .quote { margin: .35rem 0; padding: .4rem .5rem; background: var(--panel); border-radius: .25rem; overflow-x: auto; white-space: pre; }
@@ -32,9 +32,9 @@ table { border-collapse: separate; border-spacing: 0; font-size: .875rem; } th, 
 thead th { position: sticky; top: 0; background: var(--panel); z-index: 1; } tbody th { white-space: pre; vertical-align: top; position: sticky; left: 0; background: var(--page); font-family: ui-monospace, monospace; max-width: 45vw; overflow-x: auto; } thead th:first-child { left: 0; z-index: 2; }
 .good { color: var(--green); } .odd { color: var(--amber); } .bad { color: var(--red); }
 .sides { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(18rem, 100%), 1fr)); gap: .75rem; } figure { margin: .35rem 0; min-width: 0; } figcaption { color: var(--soft); font-size: .875rem; }
-.sets { max-width: 100%; height: auto; margin: .35rem 0; } .sets .other { fill: var(--blue); fill-opacity: .18; stroke: var(--blue); } .sets .own { fill: var(--amber); fill-opacity: .22; stroke: var(--amber); } .sets .lost { stroke-dasharray: 5 4; } .sets .shared { fill: var(--red); } .sets line { stroke: var(--soft); } .sets text { fill: var(--ink); font: 13px ui-monospace, monospace; } .sets .request { fill: var(--green); }
+.sets { display: block; margin: .35rem 0; } .finding .scroll { border: 0; } .sets .other { fill: var(--blue); fill-opacity: .18; stroke: var(--blue); } .sets .own { fill: var(--amber); fill-opacity: .22; stroke: var(--amber); } .sets .lost { stroke-dasharray: 5 4; } .sets .shared { fill: var(--red); } .sets line { stroke: var(--soft); } .sets text { fill: var(--ink); font: 13px ui-monospace, monospace; } .sets .request { fill: var(--green); }
 html:not(.scripted) .needs-script { display: none; }
 footer { margin-top: 2rem; color: var(--soft); font-size: .875rem; }
-@media print { form, details:not([open]).grid { display: none; } .scroll { max-height: none; overflow: visible; } body { max-width: none; padding: 0; } .finding { break-inside: avoid; } }
-@media (max-width: 30rem) { body { padding: .75rem; } .finding { margin-left: 0; } dt { width: 100%; } }
+@media print { .quote { white-space: pre-wrap; } .finding { content-visibility: visible; } form, details:not([open]).grid { display: none; } .scroll { max-height: none; overflow: visible; } body { max-width: none; padding: 0; } .finding { break-inside: avoid; } }
+@media (max-width: 30rem) { tbody th { white-space: pre-wrap; overflow-wrap: anywhere; } body { padding: .75rem; } .finding { content-visibility: auto; contain-intrinsic-size: auto 14rem; margin-left: 0; } dt { width: 100%; } }
 `;

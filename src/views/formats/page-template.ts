@@ -10,14 +10,14 @@ export const PAGE = `<!doctype html>
 </head>
 <body>
 <% const pieces = (list) => { %><div class="quote" tabindex="0" role="group" aria-label="JSON"><% for (const { text, isMarked } of list) { if (isMarked) { %><mark><%= text %></mark><% } else { %><%= text %><% } } %></div><% };
-const drawing = (d) => { %><svg class="sets" role="img" aria-label="<%= d.words %>" viewBox="0 0 800 120" width="800" height="120"><% if (d.shape === 'within') { %>
+const drawing = (d) => { %><div class="scroll" tabindex="0" role="group" aria-label="<%= d.words %>"><svg class="sets" role="img" aria-label="<%= d.words %>" viewBox="0 0 800 120" width="800" height="120"><% if (d.shape === 'within') { %>
 <ellipse class="other" cx="200" cy="60" rx="190" ry="55"/><ellipse class="own lost" cx="240" cy="60" rx="90" ry="30"/><% } else if (d.shape === 'overlap') { %>
 <ellipse class="other" cx="130" cy="60" rx="120" ry="55"/><ellipse class="own" cx="270" cy="60" rx="120" ry="55"/><% } else { %>
 <ellipse class="other" cx="200" cy="60" rx="150" ry="55"/><ellipse class="own lost" cx="200" cy="60" rx="144" ry="50"/><% } %>
 <circle class="shared" cx="<%= d.shape === 'within' ? 240 : 200 %>" cy="60" r="4"/>
 <g class="labels"><line x1="<%= d.shape === 'within' ? 40 : d.shape === 'overlap' ? 60 : 80 %>" y1="30" x2="410" y2="20"/><text x="415" y="24"><%= it.cut(d.other) %></text>
 <line x1="<%= d.shape === 'within' ? 328 : d.shape === 'overlap' ? 380 : 344 %>" y1="60" x2="410" y2="60"/><text x="415" y="64"><%= it.cut(d.own) %></text>
-<% if (d.shared !== '') { %><line x1="<%= d.shape === 'within' ? 244 : 204 %>" y1="62" x2="410" y2="100"/><text x="415" y="104" class="request"><%= d.shared %></text><% } %></g></svg><% };
+<% if (d.shared !== '') { %><line x1="<%= d.shape === 'within' ? 244 : 204 %>" y1="62" x2="410" y2="100"/><text x="415" y="104" class="request"><%= d.shared %></text><% } %></g></svg></div><% };
 const grid = (g) => { %><details class="grid"><summary><h2><%= g.title %></h2> <span class="what"><%= g.count %></span></summary>
 <div class="scroll" tabindex="0" role="group" aria-label="<%= g.title %>"><table><thead><tr><th scope="col"><%= g.of %></th><% for (const c of g.columns) { %><th scope="col"><%= c %></th><% } %></tr></thead><tbody>
 <% for (const row of g.rows) { %><tr><th scope="row"><%= row.head %><% for (const { text, look } of row.cells) { %><td<% if (look !== '') { %> class=<%= look %><% } %>><%= text %><% } %>
