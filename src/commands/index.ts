@@ -14,6 +14,7 @@ import Rehearse from './rehearse.ts';
 import Review from './review.ts';
 import SettingsCommand from './settings.ts';
 import Table from './table.ts';
+import Traffic from './traffic.ts';
 import Versions from './versions.ts';
 
 export const COMMANDS = {
@@ -30,6 +31,7 @@ export const COMMANDS = {
   compare: Compare,
   review: Review,
   rehearse: Rehearse,
+  traffic: Traffic,
   settings: SettingsCommand,
   explain: Explain,
   demo: Demo,

@@ -30,7 +30,7 @@ export interface Item {
 }
 
 export interface ItemReport {
-  readonly command: 'check' | 'compare' | 'review' | 'rehearse';
+  readonly command: 'check' | 'compare' | 'review' | 'rehearse' | 'traffic';
   readonly version: string;
   readonly items: readonly Item[];
   /** What was looked at, and the verdict, each a sentence. */

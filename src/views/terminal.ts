@@ -54,7 +54,11 @@ export function widthOf(text: string): number {
 
 /** `3 routes`, `1 route`. */
 export function count(n: number, word: string, plural = `${word}s`): string {
+  return `${grouped(n)} ${n === 1 ? word : plural}`;
+}
+
+/** `10,481`. */
+export function grouped(n: number): string {
   // Not toLocaleString: loading its tables takes as long as checking a thousand routes.
-  const grouped = String(n).replace(/\B(?=(?:\d{3})+$)/gu, ',');
-  return `${grouped} ${n === 1 ? word : plural}`;
+  return String(n).replace(/\B(?=(?:\d{3})+$)/gu, ',');
 }

@@ -1,0 +1,68 @@
+import * as Args from '@oclif/core/args';
+import * as Flags from '@oclif/core/flags';
+import { fail } from '../files/problem.ts';
+import { formatFlags, GateCommand, inputFlags } from './base.ts';
+
+export default class Traffic extends GateCommand {
+  static override summary = 'Follow recorded requests: who is asked how often, and what the model does not explain.';
+  static override description =
+    'Reads access logs (common and combined), JSON Lines and HAR, packed with gzip or not. No value of a request is printed: parameters are shown as their pattern has them.';
+  static override strict = false;
+  static override examples = [
+    { description: 'What was asked of the services of this folder', command: '<%= config.bin %> <%= command.id %> access.log' },
+    {
+      description: 'Recorded before a proxy that takes a base path off',
+      command: '<%= config.bin %> <%= command.id %> access.log --strip /canal',
+    },
+    {
+      description: 'Records of your own: where each part stands',
+      command: '<%= config.bin %> <%= command.id %> requests.jsonl --fields method=req.method,target=req.url,status=res.code',
+    },
+  ];
+  static override args = {
+    files: Args.string({ ignoreStdin: true, required: true, description: 'Logs to read, one or more; - is standard input' }),
+  };
+  static override flags = {
+    ...inputFlags,
+    as: Flags.option({ options: ['access', 'jsonl', 'har'] as const, summary: 'What the logs are, where it is not seen' })(),
+    fields: Flags.string({ summary: 'Where the parts of a JSON record stand, such as method=req.method', helpValue: 'LIST' }),
+    strip: Flags.string({ summary: 'A base path that a proxy takes off before the service', helpValue: 'PATH', default: '' }),
+    values: Flags.boolean({ summary: 'Print targets as they were sent, with what secrets they may hold' }),
+    all: Flags.boolean({ summary: 'Every line of every part' }),
+    ...formatFlags,
+  };
+
+  async run(): Promise<void> {
+    const { argv, flags } = await this.parse(Traffic);
+    const files = argv as string[];
+    const workspace = await this.open(flags);
+    const engine = await import('./traffic-engine.ts');
+    const services = engine.askedServices(workspace.services);
+    if (services.length === 0) fail('', 'there is no route table to follow the requests through; name one with --routes FILE');
+    this.inputs = () => [...workspace.sources.names(), ...files];
+    const survey = new engine.Survey(services, { values: flags.values });
+    const options = { format: flags.as, fields: engine.fieldPaths(flags.fields) };
+    const sink = await engine.counted(files, flags.strip, options, (r) => survey.meets(r), [survey.outside]);
+    const broken = [...sink.broken.values()];
+    const view = {
+      report: engine.reportOf(survey),
+      names: files,
+      broken,
+      first: sink.first,
+      last: sink.last,
+      all: flags.all,
+    };
+    await this.putAll(flags, async (format, output) => {
+      if (format === 'text') return engine.trafficText(view, await this.terminal(output));
+      if (format === 'json') return `${JSON.stringify(engine.trafficJson(view), null, 2)}\n`;
+      const { formatted } = await import('./formats.ts');
+      const { version, root } = this.config;
+      const summary = [`${survey.total.requests} requests in ${files.join(', ')}.`];
+      const items = engine.trafficItems(view);
+      const all = { command: 'traffic' as const, version, items, summary, failOn: 'error' as const, known: 0 };
+      const title = services.map((s) => s.name).join(', ');
+      return formatted(format, all, { title, services: workspace.services, sources: workspace.sources, root });
+    });
+    if (engine.isEmpty(survey)) fail('', `no request could be read in ${files.join(', ')}`);
+  }
+}
