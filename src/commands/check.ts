@@ -8,6 +8,7 @@ import type { Report } from '../views/findings-text.ts';
 import { dayOf, formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
 import { findingsOf, isSelective, knownNotes, selectionFlags, selectionOf } from './findings.ts';
 import type { Watched } from './watch-check.ts';
+import { trafficFlags, weighedFindings } from './weighing.ts';
 
 type CheckFlags = Interfaces.InferredFlags<typeof Check.flags>;
 
@@ -54,6 +55,7 @@ export default class Check extends GateCommand {
     ...selectionFlags,
     all: Flags.boolean({ summary: 'Every finding whole, and every place of those that say the same' }),
     watch: Flags.boolean({ summary: 'Run again when a file that was read changes, and tell what is new and what is fixed' }),
+    ...trafficFlags,
     brief: Flags.boolean({ summary: 'One line a finding' }),
     today: todayFlag,
     ...formatFlags,
@@ -78,8 +80,10 @@ export default class Check extends GateCommand {
     const engine = await import('./engine.ts');
     const workspace = await this.open(flags, { kept });
     const found = await findingsOf(workspace, dayOf(flags));
+    const selected = engine.selected(found.split.open, selectionOf(flags));
+    const findings = await weighedFindings(selected, workspace.services, flags);
     const report = {
-      findings: engine.selected(found.split.open, selectionOf(flags)),
+      findings,
       scope: engine.scopeOf(workspace.services),
       unchecked: workspace.services.flatMap((s) => s.unchecked),
       discovered: workspace.discovered,

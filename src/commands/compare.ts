@@ -3,12 +3,16 @@ import * as Flags from '@oclif/core/flags';
 import { isMapping } from '../core/base/json.ts';
 import type { Place } from '../core/base/place.ts';
 import { EFFECTS } from '../core/compare/changes/change.ts';
+import type { Comparison } from '../core/compare/compare-contracts.ts';
 import type { Contract } from '../core/contract/model/contract.ts';
-import { fail } from '../files/problem.ts';
+import type { Router } from '../core/routes/index/router.ts';
+import type { LoadedService } from '../files/load-services.ts';
+import { fail, InputFailure } from '../files/problem.ts';
 import type { Side } from '../files/revisions.ts';
 import { valueAt } from '../files/sources.ts';
 import type { Workspace } from '../files/workspace.ts';
 import { formatFlags, GateCommand, inputFlags } from './base.ts';
+import { type Sides, trafficFlags, weighedChanges } from './weighing.ts';
 
 const FAIL_ON = ['breaking', 'risky', 'undecided'] as const;
 
@@ -44,6 +48,7 @@ export default class Compare extends GateCommand {
       default: 'breaking' as const,
       summary: 'The lowest effect that ends with status 1',
     })(),
+    ...trafficFlags,
     ...formatFlags,
   };
 
@@ -59,17 +64,11 @@ export default class Compare extends GateCommand {
     const open = (name: string): Side =>
       openSide(versionFile(name, settings.versions, settings.sources.exists(name), workspace), settings.sources);
     const [old, now] = [open(args.old), open(args.new)];
-    const found = areTables(old, now)
-      ? engine.compareTables(
-          engine.tableRouter(old.file, settings.sources, settings.versioning),
-          engine.tableRouter(now.file, settings.sources, settings.versioning),
-        )
-      : engine.compareContracts(contract(old, engine), contract(now, engine), {
-          versions: settings.versions,
-          openEnumerations: settings.openEnumerations,
-          progress: progressOn(process.stderr),
-        });
-    const comparison = engine.weighed(found, settings.levels);
+    const found = areTables(old, now) ? ofTables(old, now, settings, engine) : ofContracts(old, now, settings, engine);
+    const leveled = engine.weighed(found.comparison, settings.levels);
+    const changes =
+      flags.traffic === undefined ? leveled.changes : await weighedChanges(leveled.changes, found.sides(known(workspace)), flags);
+    const comparison = { ...leveled, changes };
     const isWhole = flags.all || flags.format.includes('json');
     const shown = comparison.changes.filter((c) => isWhole || c.effect !== 'compatible');
     const locate = settings.sources.positions(shown.flatMap((c) => [c.old, c.new].filter((p) => p !== undefined)));
@@ -92,6 +91,36 @@ export default class Compare extends GateCommand {
     const lowest = { breaking: 0, risky: 1, undecided: 2 }[flags['fail-on']];
     if (comparison.changes.some((c) => EFFECTS.indexOf(c.effect) <= lowest)) process.exitCode = 1;
   }
+}
+
+type Settings = ReturnType<typeof import('./engine.ts')['readSettings']>;
+
+/** The services of the folder; none where it holds none that can be read. */
+function known(workspace: () => Workspace): readonly LoadedService[] {
+  try {
+    return workspace().services;
+  } catch (error) {
+    if (error instanceof InputFailure) return [];
+    throw error;
+  }
+}
+
+/** What changed, and the two sides as a request sees them. */
+interface Compared {
+  readonly comparison: Comparison;
+  readonly sides: (services: readonly LoadedService[]) => Sides;
+}
+
+function ofTables(old: Side, now: Side, { sources, versioning }: Settings, engine: typeof import('./engine.ts')): Compared {
+  const [was, is] = [old, now].map((side) => engine.tableRouter(side.file, sources, versioning)) as [Router, Router];
+  return { comparison: engine.compareTables(was, is), sides: () => ({ routers: [was, is] }) };
+}
+
+function ofContracts(old: Side, now: Side, settings: Settings, engine: typeof import('./engine.ts')): Compared {
+  const [was, is] = [contract(old, engine), contract(now, engine)];
+  const { versions, openEnumerations } = settings;
+  const comparison = engine.compareContracts(was, is, { versions, openEnumerations, progress: progressOn(process.stderr) });
+  return { comparison, sides: (services) => ({ contracts: [was, is], services }) };
 }
 
 /** Are both route tables? Fails where they are not of a kind. */

@@ -45,9 +45,10 @@ export async function findingsOf(workspace: Workspace, today: string): Promise<F
   const sorted = LEVELS.flatMap((level) => found.filter((f) => f.level === level));
   const all = render(sorted, locator(workspace, placesOf(sorted)));
   const prints = fingerprints(all);
-  const byFinding = new Map(all.map((f, i) => [f, prints[i] as string]));
+  // By what it stands for: a finding that is weighed is told by another object.
+  const byFinding = new Map(all.map((f, i) => [f.at, prints[i] as string]));
   const known = readKnown(workspace.sources, workspace.settings?.source.file);
-  return { all, printOf: (f) => byFinding.get(f) as string, known, split: withoutKnown(all, prints, known, today) };
+  return { all, printOf: (f) => byFinding.get(f.at) as string, known, split: withoutKnown(all, prints, known, today) };
 }
 
 /** A finding at the level that its rule has on its path; the longest path that holds it counts. */

@@ -19,6 +19,7 @@ import type { Rendered } from '../views/rendered.ts';
 import type { ReviewView } from '../views/review.ts';
 import { count } from '../views/terminal.ts';
 import type { FindingsOfRun } from './findings.ts';
+import { type Sides, type TrafficFlags, weighedChanges } from './weighing.ts';
 
 export { baseOf, stateAt } from '../files/base-state.ts';
 export { reviewHead, reviewJson, reviewText } from '../views/review.ts';
@@ -36,12 +37,12 @@ export interface FindingChanges {
 export function findingChanges(before: FindingsOfRun | undefined, now: FindingsOfRun): FindingChanges {
   const was = new Map(before?.all.map((f) => [before.printOf(f), f]));
   const is = new Map(now.all.map((f) => [now.printOf(f), f]));
-  const prints = new Map([...was, ...is].map(([print, f]) => [f, print]));
+  const prints = new Map([...was, ...is].map(([print, f]) => [f.at, print]));
   return {
     added: now.split.open.filter((f) => !was.has(now.printOf(f))),
     gone: [...was].flatMap(([print, f]) => (is.has(print) ? [] : [f])),
     stayed: now.split.open.filter((f) => was.has(now.printOf(f))),
-    printOf: (f) => prints.get(f) as string,
+    printOf: (f) => prints.get(f.at) as string,
   };
 }
 
@@ -96,13 +97,25 @@ export function reviewItems(
 export interface ReviewedPart {
   readonly title: string;
   readonly view: ComparisonView;
+  readonly sides: Sides;
+}
+
+/** The changes of each part weighed by recorded requests. */
+export async function weighedParts(parts: readonly ReviewedPart[], flags: TrafficFlags): Promise<readonly ReviewedPart[]> {
+  const out: ReviewedPart[] = [];
+  for (const part of parts) {
+    const { comparison } = part.view;
+    const changes = await weighedChanges(comparison.changes, part.sides, flags);
+    out.push({ ...part, view: { ...part.view, comparison: { ...comparison, changes } } });
+  }
+  return out;
 }
 
 /** What changed of each document and each table that both states have; services are paired by name. */
 export function comparisonsOf(before: Workspace, now: Workspace, all: boolean): readonly ReviewedPart[] {
   return pairs(before.services, now.services, (s) => s.name)
     .flatMap(([was, is]) => [...documentParts(was, is, before, now), ...tableParts(was, is, before, now)])
-    .map(({ title, view }) => ({ title, view: { ...view, all } }));
+    .map((part) => ({ ...part, view: { ...part.view, all } }));
 }
 
 function documentParts(was: LoadedService, is: LoadedService, before: Workspace, now: Workspace): readonly ReviewedPart[] {
@@ -110,15 +123,19 @@ function documentParts(was: LoadedService, is: LoadedService, before: Workspace,
   const fileOf = (c: Contract): string => c.place.file.split('/').at(-1) as string;
   return pairs(was.contracts, is.contracts, fileOf).map(([a, b]) => {
     const comparison = compareContracts(a, b, { versions, openEnumerations: now.openEnumerations });
-    return partOf(`${is.name}: ${b.place.file}`, comparison, before, now, is);
+    return {
+      ...partOf(`${is.name}: ${b.place.file}`, comparison, before, now, is),
+      sides: { contracts: [a, b] as const, services: before.services },
+    };
   });
 }
 
 function tableParts(was: LoadedService, is: LoadedService, before: Workspace, now: Workspace): readonly ReviewedPart[] {
   const isWritten = ({ table, tableIsDocument }: LoadedService): boolean => table !== undefined && tableIsDocument !== true;
   if (!isWritten(was) || !isWritten(is)) return [];
-  const comparison = compareTables(routerOf(was), routerOf(is));
-  return [partOf(`${is.name}: ${is.table?.place.file ?? ''}`, comparison, before, now, is)];
+  const routers = [routerOf(was), routerOf(is)] as const;
+  const comparison = compareTables(...routers);
+  return [{ ...partOf(`${is.name}: ${is.table?.place.file ?? ''}`, comparison, before, now, is), sides: { routers } }];
 }
 
 function partOf(
@@ -127,7 +144,7 @@ function partOf(
   before: Workspace,
   now: Workspace,
   { clients = [] }: LoadedService,
-): ReviewedPart {
+): Omit<ReviewedPart, 'sides'> {
   const comparison = weighed(found, now.levels);
   const { changes: shown } = comparison;
   const places = (of: 'old' | 'new') => shown.flatMap((c) => c[of] ?? []);

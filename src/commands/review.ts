@@ -5,6 +5,7 @@ import { InputFailure, problemLine } from '../files/problem.ts';
 import type { Workspace } from '../files/workspace.ts';
 import { dayOf, formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
 import { type FindingsOfRun, findingsOf, knownNotes } from './findings.ts';
+import { trafficFlags, weighedFindings } from './weighing.ts';
 
 export default class Review extends GateCommand {
   static override summary = 'Say what a change does before it merges: findings that are new or gone, and what it breaks.';
@@ -28,6 +29,7 @@ export default class Review extends GateCommand {
     all: Flags.boolean({ summary: 'List compatible changes too' }),
     'allow-breaking': Flags.boolean({ summary: 'Breaking changes pass where the version of the document says major' }),
     today: todayFlag,
+    ...trafficFlags,
     ...formatFlags,
   };
 
@@ -41,8 +43,10 @@ export default class Review extends GateCommand {
     const state = engine.stateAt(base.commit);
     try {
       const before = await this.earlier(state.cwd, flags, today);
-      const found = engine.findingChanges(before.findings, now);
-      const parts = before.workspace === undefined ? [] : engine.comparisonsOf(before.workspace, workspace, flags.all);
+      const changes = engine.findingChanges(before.findings, now);
+      const found = { ...changes, added: await weighedFindings(changes.added, workspace.services, flags) };
+      const compared = before.workspace === undefined ? [] : engine.comparisonsOf(before.workspace, workspace, flags.all);
+      const parts = flags.traffic === undefined ? compared : await engine.weighedParts(compared, flags);
       const failOn: Level = flags['fail-on'] ?? workspace.failOn;
       const notes = [...before.notes.map((n) => `At ${base.name} ${n}.`), ...knownNotes(now)];
       const view = engine.reviewOf(base, found, parts, { failOn, isBreakingAllowed: flags['allow-breaking'], notes });

@@ -7,6 +7,7 @@ import type { ClientProfile } from '../core/contract/resources/negotiated.ts';
 import { chooseType, takesType } from '../core/media/media.ts';
 import { isShortened, markedJson } from './marked-json.ts';
 import { placeText } from './place-text.ts';
+import { recordedText } from './recorded.ts';
 import type { Locate } from './rendered.ts';
 import { count, type Terminal, wrap } from './terminal.ts';
 import { type Together, together } from './together.ts';
@@ -106,6 +107,7 @@ function changeText({ first: change, also }: Together, view: ComparisonView, tou
     const more = touches.size > MOST_SHOWN ? ` and ${touches.size - MOST_SHOWN} more` : '';
     lines.push(row('touches', touches.first(MOST_SHOWN).join(', ') + more).replaceAll(STICKS, ' '));
   }
+  if (change.recorded !== undefined) lines.push(row('traffic', recordedText(change.recorded)));
   if (who.length > 0) lines.push(row('clients', who.join(', ')));
   if (change.advice !== null) lines.push(row('advice', change.advice));
   return lines.join('\n');
@@ -162,7 +164,8 @@ export function* comparisonJson({ comparison, locate }: Pick<ComparisonView, 'co
   for (const [i, c] of changes.entries()) {
     yield `${i === 0 ? '' : ','}\n    {\n${members(changeHead(c, locate), 6)},\n      "affects": [`;
     yield* touches(c);
-    yield `\n      ],\n${members({ witness: c.witness ?? null, undecided: c.undecided }, 6)}\n    }`;
+    const traffic = c.recorded === undefined ? {} : { traffic: c.recorded };
+    yield `\n      ],\n${members({ witness: c.witness ?? null, undecided: c.undecided, ...traffic }, 6)}\n    }`;
   }
   yield `${changes.length === 0 ? '' : '\n  '}]\n}\n`;
 }

@@ -15,7 +15,7 @@ export function findingsJson(
 }
 
 function findingJson({ finding, rule, level, message, at, related, advice }: Rendered, fingerprint: string): object {
-  const { witness, restsOn, undecided, service } = finding;
+  const { witness, restsOn, undecided, service, recorded } = finding;
   return {
     rule,
     level,
@@ -27,6 +27,7 @@ function findingJson({ finding, rule, level, message, at, related, advice }: Ren
     advice,
     restsOn: restsOn ?? [],
     undecided: undecided ?? null,
+    ...(recorded === undefined ? {} : { traffic: recorded }),
     fingerprint,
   };
 }

@@ -3,6 +3,7 @@
 import { grouped } from '../core/base/grouped.ts';
 import type { RequestWitness } from '../core/checks/engine/finding.ts';
 import { nearPlace, placeText } from './place-text.ts';
+import { recordedText } from './recorded.ts';
 import { counts, type Rendered } from './rendered.ts';
 import { count, type Terminal, wrap } from './terminal.ts';
 
@@ -137,6 +138,7 @@ function findingText(f: Rendered, terminal: Terminal): string {
     lines.push(
       row('assumed', `${assumed.map((r) => `${r.fact}: ${r.value}`).join(', ')} (set it under router: in the table)`, terminal),
     );
+  if (f.finding.recorded !== undefined) lines.push(row('traffic', recordedText(f.finding.recorded), terminal));
   if (f.advice !== '') lines.push(row('advice', f.advice, terminal));
   return lines.join('\n');
 }

@@ -5,6 +5,7 @@ import { type Change, EFFECTS, type Effect } from '../core/compare/changes/chang
 import type { ComparisonView } from './comparison.ts';
 import { witnessText } from './findings-text.ts';
 import type { Located } from './place-text.ts';
+import { recordedText } from './recorded.ts';
 import { curlOf, type RehearsalView } from './rehearse.ts';
 import type { Rendered } from './rendered.ts';
 import { terminal } from './terminal.ts';
@@ -18,6 +19,8 @@ export interface Item {
   /** What proves it, in words; empty where nothing does. */
   readonly witness: string;
   readonly advice: string;
+  /** The recorded requests that meet it, in words. */
+  readonly traffic?: string | undefined;
   readonly at: Located | undefined;
   readonly related: readonly (Located & { readonly role: string })[];
   readonly fingerprint: string | undefined;
@@ -55,6 +58,7 @@ export function itemsOf(findings: readonly Rendered[], printOf: (finding: Render
       message: f.message,
       witness: witness?.kind === 'request' ? witnessText(witness, PLAIN) : value,
       advice: f.advice,
+      traffic: f.finding.recorded && recordedText(f.finding.recorded),
       at: f.at,
       related: f.related,
       fingerprint: printOf(f),
@@ -87,6 +91,7 @@ export function itemsOfChanges({ comparison, names, locate, contentOf, all }: Co
       message: `${c.at.part === 'document' ? '' : `${title}: `}${c.message}`,
       witness: changeWitness(c),
       advice: c.advice ?? '',
+      traffic: c.recorded && recordedText(c.recorded),
       at: is ?? was,
       related: is !== undefined && was !== undefined ? [{ role: 'was', ...was }] : [],
       fingerprint: undefined,

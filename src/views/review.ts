@@ -63,6 +63,7 @@ export function reviewJson(view: ReviewView, printOf: (f: Rendered) => string): 
     message: f.message,
     at: f.at,
     fingerprint: printOf(f),
+    ...(f.finding.recorded === undefined ? {} : { traffic: f.finding.recorded }),
   });
   return {
     compared: view.title,
@@ -72,8 +73,9 @@ export function reviewJson(view: ReviewView, printOf: (f: Rendered) => string): 
     gone: view.gone.map(finding),
     stayed: view.stayed,
     changes: view.parts.flatMap(({ title, view: { comparison } }) =>
-      comparison.changes.map(({ rule, effect, at, message, advice, witness }) => ({
+      comparison.changes.map(({ rule, effect, at, message, advice, witness, recorded }) => ({
         ...{ of: title, rule, effect, at, message, advice, witness: witness ?? null },
+        ...(recorded === undefined ? {} : { traffic: recorded }),
       })),
     ),
     clients: view.clients,

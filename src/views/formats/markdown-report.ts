@@ -44,7 +44,8 @@ function causeText(items: readonly [Item, ...Item[]]): string {
   const lines = items.slice(0, MAX_PLACES).map((item) => {
     const where = item.at === undefined ? '' : ` (${markdownText(nearPlace(item.at))})`;
     const witness = item.witness === '' ? '' : `<br>witness: ${markdownText(item.witness)}`;
-    return `- ${markdownText(item.message)}${where}${witness}`;
+    const traffic = item.traffic === undefined ? '' : `<br>traffic: ${markdownText(item.traffic)}`;
+    return `- ${markdownText(item.message)}${where}${witness}${traffic}`;
   });
   const more = items.length > MAX_PLACES ? [`- and ${items.length - MAX_PLACES} more`] : [];
   const advice = first.advice === '' ? [] : ['', markdownText(first.advice)];

@@ -68,6 +68,7 @@ const grid = (g) => { %><details class="grid"><summary><h2><%= g.title %></h2> <
 <% } %></div>
 <% } %><% if (item.body.length > 0) { %><figure><figcaption>A <%= item.change.change.witness.side %> that fits the <%= item.change.change.witness.validUnder %> side<%= item.change.change.witness.lost === undefined ? ', not the ' + item.change.change.witness.invalidUnder : '; what is marked can not come any more' %></figcaption><% pieces(item.body); %></figure>
 <% } else if (item.witness !== '') { %><p>Witness: <code class="witness"><%= item.witness %></code></p>
+<% } %><% if (item.traffic !== undefined) { %><p>Traffic: <%= item.traffic %></p>
 <% } %><% for (const r of item.related) { %><p><%= r.role %>: <%= r.what %> <span class="path"><%= r.file %><%= r.line === undefined ? '' : ':' + r.line %></span></p>
 <% } %><% if (item.advice !== '') { %><p><%= item.advice %></p>
 <% } %></article>

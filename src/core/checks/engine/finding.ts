@@ -1,5 +1,6 @@
 /** Findings, and the rules that make them. A finding carries facts; its words come from its rule, in one place. */
 import type { Place } from '../../base/place.ts';
+import type { RecordedUse } from '../../base/recorded-use.ts';
 import type { Request } from '../../routes/request/request.ts';
 import type { RestsOn } from '../../routes/table/router-facts.ts';
 
@@ -64,6 +65,8 @@ export interface Finding extends Found {
   readonly rule: string;
   readonly level: Level;
   readonly service: string;
+  /** The recorded requests that meet it, where logs were read. */
+  readonly recorded?: RecordedUse | undefined;
 }
 
 /** Puts a finding's data into a template. */

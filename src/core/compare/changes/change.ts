@@ -1,6 +1,7 @@
 /** What changed between two versions of a contract, and what it does to clients. */
 
 import type { Place } from '../../base/place.ts';
+import type { RecordedUse } from '../../base/recorded-use.ts';
 import type { ChangeRuleId } from './rules/index.ts';
 
 export const EFFECTS = ['breaking', 'risky', 'undecided', 'compatible'] as const;
@@ -62,6 +63,8 @@ export interface Change {
   readonly touches: readonly (readonly Affected[])[];
   readonly witness: ChangeWitness | undefined;
   readonly undecided: string | null;
+  /** The recorded requests that meet it, where logs were read. */
+  readonly recorded?: RecordedUse | undefined;
 }
 
 /** A whole body in another shape. */

@@ -1,7 +1,7 @@
 /** What check, compare and review write. */
 import * as z from 'zod';
 import { EFFECTS } from '../../../core/compare/changes/change.ts';
-import { level, line, place, request, spot, status, text, texts, whole } from './parts.ts';
+import { level, line, place, request, spot, status, text, texts, traffic, whole } from './parts.ts';
 
 export const requestWitness = request
   .extend({ kind: z.literal('request'), takenBy: text.nullable(), status })
@@ -21,6 +21,7 @@ export const finding = z.strictObject({
   advice: text,
   restsOn: z.array(z.record(text, z.unknown())).describe('Router facts that the finding depends on'),
   undecided: text.nullable().describe('Why it could not be decided, where it could not'),
+  traffic,
   fingerprint: text.describe('Stays the same from run to run'),
 });
 
@@ -44,6 +45,7 @@ export const change = z.strictObject({
   affects: z.array(z.strictObject({ method: text, path: text, part: text, status: text.nullable(), media: text.nullable() })),
   witness: z.record(text, z.unknown()).nullable(),
   undecided: text.nullable(),
+  traffic,
 });
 
 export const compare = z.strictObject({
@@ -57,8 +59,8 @@ export const review = z.strictObject({
   compared: text,
   verdict: text,
   fails: texts,
-  added: z.array(finding.pick({ rule: true, level: true, message: true, at: true, fingerprint: true })),
-  gone: z.array(finding.pick({ rule: true, level: true, message: true, at: true, fingerprint: true })),
+  added: z.array(finding.pick({ rule: true, level: true, message: true, at: true, fingerprint: true, traffic: true })),
+  gone: z.array(finding.pick({ rule: true, level: true, message: true, at: true, fingerprint: true, traffic: true })),
   stayed: whole,
   changes: z.array(
     z.strictObject({
@@ -69,6 +71,7 @@ export const review = z.strictObject({
       message: text,
       advice: text.nullable(),
       witness: z.record(text, z.unknown()).nullable(),
+      traffic,
     }),
   ),
   clients: texts,

@@ -8,6 +8,10 @@ export const whole = z.int().min(0);
 export const texts = z.array(text);
 export const status = z.int().min(100).max(599).nullable();
 export const headers = z.record(text, text);
+export const traffic = z
+  .strictObject({ requests: whole, of: whole, clients: texts, last: text.nullable(), isAtMost: z.boolean() })
+  .optional()
+  .describe('The recorded requests that meet it, with --traffic');
 export const level = z.enum(LEVELS);
 export const line = z.int().min(1);
 
