@@ -13,7 +13,7 @@ const LAYERS = [
   ...['changes/rules', 'changes', 'relation', 'body', 'operation', 'table'].map((f) => `compare/${f}`),
   'compare',
   ...['engine', 'document', 'media', 'methods', 'paths', 'types', 'versions'].map((f) => `checks/${f}`),
-  ...['checks', 'rehearse', '.'],
+  ...['checks', 'rehearse', 'traffic', '.'],
 ];
 
 type Import = readonly [from: string, to: string];

@@ -38,6 +38,7 @@ test('every example of --help runs: none of them is misused', () => {
   mkdirSync(join(dir, 'src'));
   writeFileSync(join(dir, 'src/routes.ts'), "router.get('/locks', locks.list)\n");
   writeFileSync(join(dir, 'passage.json'), '{}');
+  writeFileSync(join(dir, 'requests.jsonl'), '{"req":{"method":"GET","url":"/v2/locks"},"res":{"code":200}}\n');
   const git = (...args: string[]): unknown =>
     execFileSync('git', ['-c', 'user.name=keeper', '-c', 'user.email=keeper@canal.example', ...args], {
       cwd: dir,

@@ -32,7 +32,11 @@ const STEPS: readonly { readonly why: string; readonly args: readonly string[] }
   { why: 'The life of one of them, from create to gone.', args: ['methods', '/v2/passages'] },
   { why: 'Who gets which format, and who gets nothing?', args: ['media'] },
   { why: 'Which operations are in which version?', args: ['versions'] },
-  { why: 'What does version 2 break for clients of version 1?', args: ['compare', '1', '2'] },
+  { why: 'What was asked of these services in November?', args: ['traffic', 'november.log'] },
+  {
+    why: 'What does version 2 break for clients of version 1, and who met it?',
+    args: ['compare', '1', '2', '--traffic', 'november.log'],
+  },
 ];
 
 export default class Demo extends GateCommand {

@@ -6,7 +6,7 @@ import { besideName, type Sources } from '../files/sources.ts';
 import { htmlPage, type PageService } from '../views/formats/html.ts';
 import { junit } from '../views/formats/junit.ts';
 import { markdownReport } from '../views/formats/markdown-report.ts';
-import { gridsOf } from '../views/formats/page-grids.ts';
+import { type Grid, gridsOf } from '../views/formats/page-grids.ts';
 import { sarif } from '../views/formats/sarif.ts';
 import type { ItemReport } from '../views/items.ts';
 import { type MediaView, mediaView } from '../views/media.ts';
@@ -24,6 +24,8 @@ export interface PageInputs {
   readonly sources: Sources | undefined;
   /** The extension that marks an enumeration as open. */
   readonly openEnumerations?: string | undefined;
+  /** Grids of the command itself, before those of the services. */
+  readonly grids?: readonly Grid[];
   /** Where the program lies. */
   readonly root: string;
 }
@@ -35,7 +37,7 @@ export function formatted(format: Exclude<Format, 'text' | 'json'>, report: Item
   const { title, services, sources, root } = page;
   const routes = services.flatMap((s) => s.table?.routes ?? []);
   const locate = sources?.positions(routes.map((r) => r.place)) ?? (() => undefined);
-  const grids = services.flatMap((s) => gridsOf(...gridViews(s, page.openEnumerations)));
+  const grids = [...(page.grids ?? []), ...services.flatMap((s) => gridsOf(...gridViews(s, page.openEnumerations)))];
   const textOf = (file: string): string | undefined => (sources?.has(file) === true ? sources.load(file).text : undefined);
   const pageServices = services.map((s) => pageService(s, sources));
   const script = readFileSync(join(root, 'dist', 'page.js'), 'utf8');

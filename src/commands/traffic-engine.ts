@@ -12,7 +12,7 @@ import { clientsText, statusesText, type TrafficView } from '../views/traffic.ts
 
 export { reportOf } from '../core/traffic/report.ts';
 export { Survey } from '../core/traffic/survey.ts';
-export { trafficJson, trafficText } from '../views/traffic.ts';
+export { headLines, routesGrid, trafficJson, trafficText } from '../views/traffic.ts';
 
 /** The services that have a table, in the order in which a gateway asks them. */
 export function askedServices(services: readonly LoadedService[]): readonly Asked[] {

@@ -9,10 +9,10 @@ export default class Traffic extends GateCommand {
     'Reads access logs (common and combined), JSON Lines and HAR, packed with gzip or not. No value of a request is printed: parameters are shown as their pattern has them.';
   static override strict = false;
   static override examples = [
-    { description: 'What was asked of the services of this folder', command: '<%= config.bin %> <%= command.id %> access.log' },
+    { description: 'What was asked of the services of this folder', command: '<%= config.bin %> <%= command.id %> november.log' },
     {
       description: 'Recorded before a proxy that takes a base path off',
-      command: '<%= config.bin %> <%= command.id %> access.log --strip /canal',
+      command: '<%= config.bin %> <%= command.id %> november.log --strip /canal',
     },
     {
       description: 'Records of your own: where each part stands',
@@ -57,11 +57,12 @@ export default class Traffic extends GateCommand {
       if (format === 'json') return `${JSON.stringify(engine.trafficJson(view), null, 2)}\n`;
       const { formatted } = await import('./formats.ts');
       const { version, root } = this.config;
-      const summary = [`${survey.total.requests} requests in ${files.join(', ')}.`];
+      const summary = engine.headLines(view);
       const items = engine.trafficItems(view);
       const all = { command: 'traffic' as const, version, items, summary, failOn: 'error' as const, known: 0 };
       const title = services.map((s) => s.name).join(', ');
-      return formatted(format, all, { title, services: workspace.services, sources: workspace.sources, root });
+      const grids = [engine.routesGrid(view)];
+      return formatted(format, all, { title, services: workspace.services, sources: workspace.sources, grids, root });
     });
     if (engine.isEmpty(survey)) fail('', `no request could be read in ${files.join(', ')}`);
   }

@@ -2,8 +2,9 @@
 
 import { routeTitle } from '../core/routes/table/route.ts';
 import type { TrafficReport } from '../core/traffic/report.ts';
-import type { Contradiction, Undeclared, Unmatched } from '../core/traffic/survey.ts';
+import type { Undeclared, Unmatched } from '../core/traffic/survey.ts';
 import type { Counter } from '../core/traffic/tally.ts';
+import type { Grid, GridCell } from './formats/page-grids.ts';
 import { shortened } from './shorten.ts';
 import { count, grouped, type Terminal, widthOf, wrap } from './terminal.ts';
 
@@ -25,7 +26,9 @@ const MOST = 20;
 export function trafficText(view: TrafficView, terminal: Terminal): string {
   const { report } = view;
   const parts = [
-    headText(view, terminal),
+    headLines(view)
+      .map((l) => wrap(l, terminal))
+      .join('\n'),
     routesText(view, terminal),
     part('Answers that the model does not explain', report.contradictions, view, terminal, (c) => contradictionLine(c)),
     part('Requests that no handler gets', report.unmatched, view, terminal, unmatchedLine),
@@ -39,13 +42,14 @@ export function trafficText(view: TrafficView, terminal: Terminal): string {
   return `${parts.filter((p) => p !== '').join('\n\n')}\n`;
 }
 
-function headText({ report, names, broken, first, last }: TrafficView, terminal: Terminal): string {
+/** How many requests of when, and what was left out, each a sentence. */
+export function headLines({ report, names, broken, first, last }: TrafficView): readonly string[] {
   const { total, outside } = report;
   const span = first === 0 ? '' : `, ${dayOf(first)} to ${dayOf(last)}`;
   const lines = [`${count(total.requests, 'request')} in ${names.join(', ')}${span}.`];
   if (outside.requests > 0) lines.push(`${count(outside.requests, 'request')} not below the path that --strip takes off.`);
   for (const b of broken) lines.push(`${count(b.count, 'line')} left out: ${b.why} (${b.file}:${b.line}).`);
-  return lines.map((l) => wrap(l, terminal)).join('\n');
+  return lines;
 }
 
 const WIDTHS = { requests: 10, share: 6, last: 10 };
@@ -75,6 +79,27 @@ function routesText({ report, all }: TrafficView, terminal: Terminal): string {
     ...lines,
     ...(more === 0 ? [] : [paint.dim(`and ${count(more, 'route')} more (--all)`)]),
   ].join('\n');
+}
+
+/** The same for the page. */
+export function routesGrid({ report }: TrafficView): Grid {
+  const plain = (text: string): GridCell => ({ text, look: '' });
+  return {
+    title: 'Requests by route',
+    of: 'route',
+    count: count(report.routes.length, 'route'),
+    columns: ['requests', 'share', 'statuses', 'clients', 'last'],
+    rows: report.routes.map(({ route, counter }) => ({
+      head: `${routeTitle(route)} -> ${route.handler}`,
+      cells: [
+        grouped(counter.requests),
+        percent(counter.requests / report.total.requests),
+        statusesText(counter),
+        clientsText(counter),
+        dayOf(counter.last),
+      ].map(plain),
+    })),
+  };
 }
 
 /** A part with a line for each of its members: how many requests, what, and why. */
@@ -108,7 +133,9 @@ function contradictionLine(c: TrafficReport['contradictions'][number]): readonly
 
 function unmatchedLine({ method, shape, expected, near, counter }: Unmatched): readonly [string, string] {
   const came = statusesText(counter);
-  const nearest = near === undefined ? '' : `; ${near.message}: ${routeTitle(near.route)} -> ${near.route.handler}`;
+  const isNamed = near?.message.includes(routeTitle(near.route)) === true;
+  const nearest =
+    near === undefined ? '' : `; ${near.message}${isNamed ? '' : `: ${routeTitle(near.route)}`} -> ${near.route.handler}`;
   return [`${method} ${shape}`, `${expected} by the model${came === '' ? '' : `, answered ${came}`}${nearest}`];
 }
 
@@ -220,5 +247,3 @@ export function trafficJson({ report, names, broken, first, last }: TrafficView)
     },
   };
 }
-
-export type { Contradiction };

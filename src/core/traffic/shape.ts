@@ -34,9 +34,9 @@ export function shapeOf(target: string, words: ReadonlySet<string>): string {
   return `/${shown.join('/')}${segments.length > MOST_SEGMENTS ? '/…' : ''}`;
 }
 
-/** The name of a parameter or header, unless it looks like a value itself. */
+/** The name of a parameter or header, unless it looks like a value itself: letters, and at most two digits behind them. */
 export function shownName(name: string): string {
-  return /^[A-Za-z_][\w.[\]-]{0,39}$/u.test(name) && !/\d{4,}/u.test(name) ? name : HIDDEN;
+  return /^[A-Za-z_][A-Za-z_.[\]-]{0,38}\d{0,2}\]?$/u.test(name) ? name : HIDDEN;
 }
 
 /** A client by the product that its User-Agent names first (RFC 9110, 10.1.5). */

@@ -1,6 +1,6 @@
 /** What the commands write with `--format json`, described for the programs that read it. Nothing here runs with a command. */
 import { check, compare, review } from './findings.ts';
-import { imported, rehearse, settings } from './others.ts';
+import { imported, recorded, rehearse, settings } from './others.ts';
 import { follow, media, methods, table, versions } from './routes.ts';
 
 /** By command. */
@@ -15,5 +15,6 @@ export const OUTPUTS = {
   review,
   settings,
   table,
+  traffic: recorded,
   versions,
 } as const;
