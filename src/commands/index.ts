@@ -3,6 +3,7 @@ import Acknowledge from './acknowledge.ts';
 import Check from './check.ts';
 import Compare from './compare.ts';
 import Demo from './demo.ts';
+import Expect from './expect.ts';
 import Explain from './explain.ts';
 import Follow from './follow.ts';
 import Import from './import.ts';
@@ -32,6 +33,7 @@ export const COMMANDS = {
   review: Review,
   rehearse: Rehearse,
   traffic: Traffic,
+  expect: Expect,
   settings: SettingsCommand,
   explain: Explain,
   demo: Demo,

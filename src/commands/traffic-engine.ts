@@ -1,15 +1,18 @@
 /** What `traffic` needs, and those that weigh by it: a survey of recorded requests. */
 import { contextOf } from '../core/checks/engine/context.ts';
-import { type Asked, type Survey, stripped } from '../core/traffic/survey.ts';
+import type { Draft } from '../core/rehearse/draft.ts';
+import { RecordedDrafts } from '../core/traffic/draft-recorded.ts';
+import { type Asked, type Survey, stripped, wordsIn } from '../core/traffic/survey.ts';
 import { type Counter, type Recorded, Tally } from '../core/traffic/tally.ts';
 import type { LoadedService } from '../files/load-services.ts';
 import { fail } from '../files/problem.ts';
 import { FIELDS, type Field, type FieldPaths } from '../files/traffic/json-records.ts';
-import { type ReadOptions, readTraffic } from '../files/traffic/read-traffic.ts';
+import { type LogFormat, type ReadOptions, readTraffic } from '../files/traffic/read-traffic.ts';
 import { Sink } from '../files/traffic/sink.ts';
 import type { Item } from '../views/items.ts';
 import { clientsText, statusesText, type TrafficView } from '../views/traffic.ts';
 
+export { draftsFor } from '../core/rehearse/draft.ts';
 export { reportOf } from '../core/traffic/report.ts';
 export { Survey } from '../core/traffic/survey.ts';
 export { headLines, routesGrid, trafficJson, trafficText } from '../views/traffic.ts';
@@ -38,6 +41,17 @@ export async function counted(
   await readTraffic(files, sink, options);
   tally.settle();
   return sink;
+}
+
+/** Expectations from recorded requests. */
+export async function recordedDrafts(
+  services: readonly Asked[],
+  files: readonly string[],
+  flags: { readonly strip: string; readonly as?: LogFormat | undefined; readonly fields?: string | undefined },
+): Promise<readonly Draft[]> {
+  const drafts = new RecordedDrafts(services, wordsIn(services));
+  await counted(files, flags.strip, { format: flags.as, fields: fieldPaths(flags.fields) }, (r) => drafts.meets(r), []);
+  return drafts.drafts();
 }
 
 /** `method=request.method,status=response.status` as paths of keys. */

@@ -2,6 +2,7 @@ import * as Args from '@oclif/core/args';
 import * as Flags from '@oclif/core/flags';
 import { fail } from '../files/problem.ts';
 import { formatFlags, GateCommand, inputFlags } from './base.ts';
+import { logFlags } from './weighing.ts';
 
 export default class Traffic extends GateCommand {
   static override summary = 'Follow recorded requests: who is asked how often, and what the model does not explain.';
@@ -24,9 +25,7 @@ export default class Traffic extends GateCommand {
   };
   static override flags = {
     ...inputFlags,
-    as: Flags.option({ options: ['access', 'jsonl', 'har'] as const, summary: 'What the logs are, where it is not seen' })(),
-    fields: Flags.string({ summary: 'Where the parts of a JSON record stand, such as method=req.method', helpValue: 'LIST' }),
-    strip: Flags.string({ summary: 'A base path that a proxy takes off before the service', helpValue: 'PATH', default: '' }),
+    ...logFlags,
     values: Flags.boolean({ summary: 'Print targets as they were sent, with what secrets they may hold' }),
     all: Flags.boolean({ summary: 'Every line of every part' }),
     ...formatFlags,

@@ -10,6 +10,13 @@ import { byRequests } from '../core/traffic/weigh.ts';
 import type { LoadedService } from '../files/load-services.ts';
 import type { Rendered } from '../views/rendered.ts';
 
+/** How a log is read. */
+export const logFlags = {
+  as: Flags.option({ options: ['access', 'jsonl', 'har'] as const, summary: 'What the logs are, where it is not seen' })(),
+  fields: Flags.string({ summary: 'Where the parts of a JSON record stand, such as method=req.method', helpValue: 'LIST' }),
+  strip: Flags.string({ summary: 'A base path that a proxy takes off before the service', helpValue: 'PATH', default: '' }),
+};
+
 export const trafficFlags = {
   traffic: Flags.string({
     summary: 'Recorded requests to weigh by: an access log, JSON Lines or HAR; may be given more than once',

@@ -88,11 +88,7 @@ export class Survey {
     readonly services: readonly Asked[],
     private readonly options: { readonly values: boolean },
   ) {
-    const paths = services.flatMap(({ router, context }) => [
-      ...router.table.routes.map((r) => r.path),
-      ...context.service.contracts.flatMap((c) => c.operations.map((o) => fullPath((o.bases ?? c.bases)[0] ?? '', o.path))),
-    ]);
-    this.words = wordsOf(paths);
+    this.words = wordsIn(services);
   }
 
   /** `GET /v2/locks/{lockId}`: an operation with its base. */
@@ -197,6 +193,15 @@ export class Survey {
       })).counter;
     });
   }
+}
+
+/** The words of the paths of tables and documents. */
+export function wordsIn(services: readonly Asked[]): ReadonlySet<string> {
+  const paths = services.flatMap(({ router, context }) => [
+    ...router.table.routes.map((r) => r.path),
+    ...context.service.contracts.flatMap((c) => c.operations.map((o) => fullPath((o.bases ?? c.bases)[0] ?? '', o.path))),
+  ]);
+  return wordsOf(paths);
 }
 
 /** The first service that knows the path; the first of all where none does. */
