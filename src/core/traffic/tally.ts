@@ -1,5 +1,6 @@
 /** Counts recorded requests. Each distinct one is looked at once; of too many the older half is counted and forgotten. */
 import type { Request } from '../routes/request/request.ts';
+import { SliceTable } from './slice-table.ts';
 
 /** One line of a log. */
 export interface Recorded {
@@ -36,24 +37,26 @@ export class Counter {
 /** One distinct request, with what it meets. */
 export class Entry {
   private last = 0;
-  private readonly clients = new Map<string, number>();
+  /** By the number of the client. */
+  private readonly asked: number[] = [];
 
   constructor(
     private readonly status: number | undefined,
     private readonly counters: readonly Counter[],
   ) {}
 
-  /** It was asked once more. `at` in seconds since 1970. */
-  hit(client: string, at: number): void {
+  /** It was asked once more, by the client of a number. `at` in seconds since 1970. */
+  hit(client: number, at: number): void {
     if (at > this.last) this.last = at;
-    this.clients.set(client, (this.clients.get(client) ?? 0) + 1);
+    this.asked[client] = (this.asked[client] ?? 0) + 1;
   }
 
   /** Adds what was counted to the counters. */
-  settle(): void {
-    for (const counter of this.counters)
-      for (const [client, requests] of this.clients) counter.add(requests, client, this.status, this.last);
-    this.clients.clear();
+  settle(clients: readonly string[]): void {
+    for (const [number, requests] of this.asked.entries())
+      if (requests !== undefined)
+        for (const counter of this.counters) counter.add(requests, clients[number] as string, this.status, this.last);
+    this.asked.length = 0;
   }
 }
 
@@ -61,30 +64,32 @@ export class Entry {
 const MOST_DISTINCT = 50_000;
 
 export class Tally {
-  private recent = new Map<string, Entry>();
-  private older = new Map<string, Entry>();
+  /** The names of the clients, by their numbers. */
+  readonly clients: string[] = [];
+  private recent = new SliceTable<Entry>();
+  private older = new SliceTable<Entry>();
 
   constructor(private readonly meets: (record: Recorded) => readonly Counter[]) {}
 
-  /** The entry of an equal request that was met before. O(1). */
-  find(key: string): Entry | undefined {
-    return this.recent.get(key) ?? (this.older.size === 0 ? undefined : this.older.get(key));
+  /** The entry of an equal request that was met before, known by a part of a text with its hash. O(1). */
+  find(text: string, from: number, end: number, hash: number): Entry | undefined {
+    return this.recent.find(text, from, end, hash) ?? this.older.find(text, from, end, hash);
   }
 
   /** A request that was not met before, or is forgotten. Costs what finding out what it meets costs. */
-  open(key: string, record: Recorded): Entry {
-    if (this.recent.size >= MOST_DISTINCT) {
-      for (const entry of this.older.values()) entry.settle();
+  open(key: string, hash: number, record: Recorded): Entry {
+    if (this.recent.values.length >= MOST_DISTINCT) {
+      for (const entry of this.older.values) entry.settle(this.clients);
       this.older = this.recent;
-      this.recent = new Map();
+      this.recent = new SliceTable();
     }
     const entry = new Entry(record.status, this.meets(record));
-    this.recent.set(key, entry);
+    this.recent.add(key, hash, entry);
     return entry;
   }
 
   /** Adds all that is left to the counters. */
   settle(): void {
-    for (const entries of [this.older, this.recent]) for (const entry of entries.values()) entry.settle();
+    for (const table of [this.older, this.recent]) for (const entry of table.values) entry.settle(this.clients);
   }
 }

@@ -18,7 +18,7 @@ export function isAccessLine(line: string): boolean {
 
 /** Reads lines one after another; what it knows of the line before makes the next one fast. */
 export class AccessLog {
-  private minute = '';
+  private minute = 'none yet';
   private minuteAt = 0;
   private hasHost: boolean | undefined;
 
@@ -42,24 +42,35 @@ export class AccessLog {
     const status = statusAt(text, close + 2, end);
     if (status < 0) return 'no status behind the request';
     this.hasHost ??= /^(?:\S+ ){4}\[/u.test(text.slice(from, open));
-    const asked = text.slice(open + 1, close + 5);
-    const host = this.hasHost ? text.slice(from, text.indexOf(' ', from)) : '';
-    const space = asked.indexOf(' ');
+    const space = text.indexOf(' ', open);
     const length = close - open - 1;
-    if (space <= 0 || space >= length || !isMethod(asked, space)) return 'the request is no method and target';
-    this.sink.add(host === '' ? asked : `${host} ${asked}`, agentOf(text, close + 5, end), this.timeAt(text, from, open), () =>
-      recordOf(asked, length, host, status),
-    );
+    if (space <= open + 1 || space >= close || !isMethod(text, open + 1, space)) return 'the request is no method and target';
+    const at = this.timeAt(text, from, open);
+    const client = this.clientAt(text, close + 5, end);
+    if (!this.hasHost) this.sink.addPart(text, open + 1, close + 5, client, at, (asked) => recordOf(asked, length, '', status));
+    else {
+      const host = text.slice(from, text.indexOf(' ', from));
+      const key = `${text.slice(open + 1, close + 5)} ${host}`;
+      this.sink.addPart(key, 0, key.length, client, at, (asked) => recordOf(asked, length, host, status));
+    }
     return undefined;
+  }
+
+  /** The second quoted text behind the status: the User-Agent of the combined format. */
+  private clientAt(text: string, from: number, end: number): number {
+    const referer = text.indexOf('"', from);
+    const refererEnd = referer < 0 || referer >= end ? -1 : closing(text, referer + 1, end);
+    const agent = refererEnd < 0 ? -1 : text.indexOf('"', refererEnd + 1);
+    const agentEnd = agent < 0 || agent >= end ? -1 : closing(text, agent + 1, end);
+    return agentEnd < 0 ? this.sink.clientOf('', 0, 0) : this.sink.clientOf(text, agent + 1, agentEnd);
   }
 
   /** Seconds since 1970 of `[14/Mar/2027:09:26:53 +0100]`; 0 where there is none. */
   private timeAt(text: string, from: number, open: number): number {
     const at = text.indexOf('[', from);
     if (at < 0 || at > open) return 0;
-    const minute = text.slice(at + 1, at + 18);
-    if (minute !== this.minute) {
-      this.minute = minute;
+    if (!text.startsWith(this.minute, at + 1)) {
+      this.minute = text.slice(at + 1, at + 18);
       this.minuteAt = minuteOf(text.slice(at + 1, at + 27));
     }
     return this.minuteAt === 0 ? 0 : this.minuteAt + (text.charCodeAt(at + 19) - 48) * 10 + (text.charCodeAt(at + 20) - 48);
@@ -80,24 +91,12 @@ function statusAt(text: string, at: number, end: number): number {
 }
 
 /** Letters and dashes (RFC 9110, 9.1, as far as methods are registered). */
-function isMethod(text: string, end: number): boolean {
-  for (let i = 0; i < end; i++) {
+function isMethod(text: string, from: number, end: number): boolean {
+  for (let i = from; i < end; i++) {
     const code = text.charCodeAt(i);
     if ((code < 0x41 || code > 0x5a) && (code < 0x61 || code > 0x7a) && code !== 0x2d) return false;
   }
   return true;
-}
-
-/** The second quoted text behind the status: the User-Agent of the combined format. */
-function agentOf(text: string, from: number, end: number): string {
-  const referer = text.indexOf('"', from);
-  if (referer < 0 || referer >= end) return '';
-  const refererEnd = closing(text, referer + 1, end);
-  if (refererEnd < 0) return '';
-  const agent = text.indexOf('"', refererEnd + 1);
-  if (agent < 0 || agent >= end) return '';
-  const agentEnd = closing(text, agent + 1, end);
-  return agentEnd < 0 ? '' : text.slice(agent + 1, agentEnd);
 }
 
 function minuteOf(date: string): number {
