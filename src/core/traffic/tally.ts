@@ -37,7 +37,7 @@ export class Counter {
 /** One distinct request, with what it meets. */
 export class Entry {
   private last = 0;
-  /** By the number of the client. */
+  /** Numbers of clients, each before its requests: most requests have few clients. */
   private readonly asked: number[] = [];
 
   constructor(
@@ -48,14 +48,19 @@ export class Entry {
   /** It was asked once more, by the client of a number. `at` in seconds since 1970. */
   hit(client: number, at: number): void {
     if (at > this.last) this.last = at;
-    this.asked[client] = (this.asked[client] ?? 0) + 1;
+    for (let i = 0; i < this.asked.length; i += 2) {
+      if (this.asked[i] !== client) continue;
+      this.asked[i + 1] = (this.asked[i + 1] as number) + 1;
+      return;
+    }
+    this.asked.push(client, 1);
   }
 
   /** Adds what was counted to the counters. */
   settle(clients: readonly string[]): void {
-    for (const [number, requests] of this.asked.entries())
-      if (requests !== undefined)
-        for (const counter of this.counters) counter.add(requests, clients[number] as string, this.status, this.last);
+    for (let i = 0; i < this.asked.length; i += 2)
+      for (const counter of this.counters)
+        counter.add(this.asked[i + 1] as number, clients[this.asked[i] as number] as string, this.status, this.last);
     this.asked.length = 0;
   }
 }
