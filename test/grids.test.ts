@@ -36,8 +36,11 @@ test('the demo has two findings of every rule, none of its files a line that is 
   // There is one place for a default, and these are about settings that nobody would write twice.
   expect(rules.filter((r) => (counts.get(r) ?? 0) < 2)).toEqual([
     'paths/claimed-twice',
+    'paths/hidden-by-service',
     'methods/base-path',
     'methods/open-write',
+    'methods/shared-operation-id',
+    'media/default-between-services',
     'versions/selector-differs',
     'versions/default-in-path',
     'versions/never-served',

@@ -1,7 +1,8 @@
 import * as Args from '@oclif/core/args';
 import * as Flags from '@oclif/core/flags';
 import { lazy } from '../core/base/lazy.ts';
-import type { Asked, Followed } from '../core/checks/engine/follow-services.ts';
+import type { Context, Service } from '../core/checks/engine/context.ts';
+import type { Asked, AskedService, Followed } from '../core/checks/engine/follow-services.ts';
 import type { Request } from '../core/routes/request/request.ts';
 import { InputFailure } from '../files/problem.ts';
 import type { ClosedService, Workspace } from '../files/workspace.ts';
@@ -81,15 +82,11 @@ export default class Follow extends GateCommand {
       outside: flags['allow-outside'],
     });
     this.inputs = workspace.sources.names;
-    const asked = servicesOf(workspace.services, flags.service).map((service) =>
-      lazy((): readonly Asked[] => {
-        const context = engine.contextOf(service.open());
-        return context.router === undefined ? [] : [{ context, router: context.router }];
-      }),
-    );
-    const follow = (request: Request): Followed => engine.followAmong(asked, request) ?? noTable();
+    const asked = servicesOf(workspace.services, flags.service).map((s) => askedService(s, engine.contextOf));
+    const gateway = flags.service === undefined ? workspace.gateway : undefined;
+    const follow = (request: Request): Followed => engine.followAmong(asked, request, gateway) ?? noTable();
     if (flags.requests !== undefined) {
-      const places = asked.flatMap((open) => open().flatMap(({ router }) => router.table.routes.map((route) => route.place)));
+      const places = asked.flatMap(({ open }) => open().flatMap(({ router }) => router.table.routes.map((route) => route.place)));
       const locate = workspace.sources.positions(places);
       const { followAll } = await import('../files/requests.ts');
       return followAll(flags.requests, flags.output, this.inputs(), (request) => engine.followingLine(follow(request), locate));
@@ -104,7 +101,8 @@ export default class Follow extends GateCommand {
     };
     const followed = follow(request);
     const { following } = followed;
-    const leaves = [following.leaf, ...following.alsoMatched.map((a) => a.leaf)];
+    const others = followed.passed?.others.map((o) => o.following.leaf) ?? [];
+    const leaves = [following.leaf, ...following.alsoMatched.map((a) => a.leaf), ...others];
     const locate = workspace.sources.positions(leaves.flatMap((l) => l?.route.place ?? []));
     const text =
       flags.format === 'json'
@@ -158,6 +156,15 @@ function headersOf(lines: readonly string[]): Readonly<Record<string, string>> {
       return [line.slice(0, at).trim(), line.slice(at + 1).trim()];
     }),
   );
+}
+
+/** A service that is opened when it is asked. */
+function askedService({ name, behind, open }: ClosedService, contextOf: (service: Service) => Context): AskedService {
+  const asked = lazy((): readonly Asked[] => {
+    const context = contextOf(open());
+    return context.router === undefined ? [] : [{ context, router: context.router }];
+  });
+  return { name: name ?? 'the service', behind, open: asked };
 }
 
 function noTable(): never {

@@ -40,16 +40,17 @@ export function formatted(format: Exclude<Format, 'text' | 'json'>, report: Item
   const grids = [...(page.grids ?? []), ...services.flatMap((s) => gridsOf(...gridViews(s, page.openEnumerations)))];
   const textOf = (file: string): string | undefined => (sources?.has(file) === true ? sources.load(file).text : undefined);
   const pageServices = services.map((s) => pageService(s, sources));
+  const choice = services[0]?.gateway?.choice;
   const script = readFileSync(join(root, 'dist', 'page.js'), 'utf8');
-  return htmlPage({ ...report, title, services: pageServices, grids, locate, textOf, script });
+  return htmlPage({ ...report, title, services: pageServices, choice, grids, locate, textOf, script });
 }
 
 function pageService(service: Service, sources: Sources | undefined): PageService {
-  const { name, table, versioning, mount, tableIsDocument, contracts } = service;
+  const { name, table, versioning, mount, tableIsDocument, contracts, behind } = service;
   const more = { ...(mount === undefined ? {} : { mount }), ...(tableIsDocument === undefined ? {} : { tableIsDocument }) };
   const documents = contracts.map((c) => c.place.file);
   const files = sources === undefined ? [] : withReferred(documents, sources);
-  return { name, table, versioning, ...more, documents, files };
+  return { name, table, versioning, ...more, behind, documents, files };
 }
 
 /** Documents and the files that they refer to, as far as they were read. */

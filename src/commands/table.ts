@@ -28,6 +28,7 @@ export default class Table extends GateCommand {
       default: 'text' as const,
       summary: 'How the table is written',
     })(),
+    gateway: Flags.boolean({ summary: 'One table of all services, in the order in which the gateway asks them' }),
     output: outputFlag,
   };
 
@@ -56,15 +57,16 @@ export default class Table extends GateCommand {
         },
       ];
     });
+    const shown = flags.gateway ? [(await import('./gateway-table.ts')).gatewayTable(workspace.services, views)] : views;
     switch (flags.format) {
       case 'json':
-        return this.put(`${JSON.stringify(views.map(tableJson), null, 2)}\n`, flags.output);
+        return this.put(`${JSON.stringify(shown.map(tableJson), null, 2)}\n`, flags.output);
       case 'csv':
-        return this.put(views.map(tableCsv).join(''), flags.output);
+        return this.put(shown.map(tableCsv).join(''), flags.output);
       case 'markdown':
-        return this.put(views.map(tableMarkdown).join('\n'), flags.output);
+        return this.put(shown.map(tableMarkdown).join('\n'), flags.output);
       default:
-        return this.put(views.map((v) => tableText(v, terminal)).join('\n'), flags.output);
+        return this.put(shown.map((v) => tableText(v, terminal)).join('\n'), flags.output);
     }
   }
 }

@@ -2,6 +2,7 @@
 import { readdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import type { Place } from '../core/base/place.ts';
+import type { Behind } from '../core/routes/follow/gateway.ts';
 import { fail } from './problem.ts';
 import type { Sources } from './sources.ts';
 
@@ -13,7 +14,9 @@ export interface ServiceFiles {
   readonly name: string | undefined;
   readonly routes: string | undefined;
   readonly documents: readonly string[];
+  /** Before all of its paths; `/` where its routes have it themselves. */
   readonly mount: string;
+  readonly behind?: Behind | undefined;
   /** Where the settings say so. */
   readonly at?: Place | undefined;
 }

@@ -3,8 +3,9 @@ import { dirname, isAbsolute, join } from 'node:path';
 import { lazy } from '../core/base/lazy.ts';
 import type { Client, Service } from '../core/checks/engine/context.ts';
 import type { Level } from '../core/checks/engine/finding.ts';
+import type { Gateway } from '../core/checks/engine/follow-services.ts';
 import type { Levels } from '../core/checks/index.ts';
-import { answering } from '../core/routes/follow/gateway.ts';
+import { answering, type Behind } from '../core/routes/follow/gateway.ts';
 import { buildRouter, type Router } from '../core/routes/index/router.ts';
 import { type Versioning, withRanges } from '../core/routes/request/requested-version.ts';
 import type { Reach } from './boundary.ts';
@@ -61,18 +62,29 @@ export interface Workspace {
 export interface ClosedService {
   /** As the settings call it; undefined where its files say it. */
   readonly name: string | undefined;
+  readonly behind: Behind;
   readonly open: () => Service;
 }
 
 /** The services of a run in the order in which they are asked, none of them opened. Fails with what is wrong with the settings. */
-export function closedServices(inputs: Inputs): { readonly sources: Sources; readonly services: readonly ClosedService[] } {
+export function closedServices(inputs: Inputs): {
+  readonly sources: Sources;
+  readonly services: readonly ClosedService[];
+  /** Undefined where none is declared. */
+  readonly gateway: Gateway | undefined;
+} {
   const sources = openSources(inputs.cwd, reachOf(inputs));
   const settingsFile = inputs.config ?? findSettings(sources);
   const settings = settingsFile === undefined ? undefined : loadSettings(settingsFile, sources).value;
   const { files } = serviceFiles(inputs, settings, settingsFile ?? '', sources);
   const versioning = versioningOf(settings);
-  const services = files.map((f) => ({ name: f.name, open: lazy(() => openedService(f, sources, versioning)) }));
-  return { sources, services };
+  const services = files.map((f) => ({
+    name: f.name,
+    behind: f.behind ?? { mount: f.mount },
+    open: lazy(() => openedService(f, sources, versioning)),
+  }));
+  const choice = settings?.gateway?.choose;
+  return { sources, services, gateway: choice === undefined ? undefined : { choice, versioning } };
 }
 
 /** The table at once, the documents when somebody looks at them. */
@@ -113,6 +125,8 @@ export function openWorkspace(inputs: Inputs): Workspace {
   const versioning = versioningOf(settings);
   const loaded = loadAll(files, sources, inputs.kept);
   const owners = ownersOf(settings, loaded, versioning);
+  const peers: Service[] = [];
+  const choice = settings?.gateway?.choose;
   const services = loaded.map((service, i) => ({
     ...versionedService(service, versioning),
     versions: declaredVersions(settings, settingsFile ?? ''),
@@ -123,7 +137,10 @@ export function openWorkspace(inputs: Inputs): Workspace {
     clients: clientsOf(settings, settingsFile ?? '', service.name),
     expectations: expectationsOf(settings, settingsFile ?? '', (k) => owners[k] === service.name),
     earlier: earlierOf(loaded, i),
+    behind: service.files.behind,
+    gateway: choice === undefined ? undefined : { choice, peers },
   }));
+  peers.push(...services);
   return {
     sources,
     services,
@@ -210,7 +227,8 @@ function serviceFiles(
         name: s.name,
         routes: s.routes === undefined ? undefined : beside(s.routes),
         documents: (typeof s.document === 'string' ? [s.document] : (s.document ?? [])).map(beside),
-        mount: inputs.unmounted === true ? '/' : (s.mount ?? '/'),
+        mount: inputs.unmounted === true || settings.gateway?.path === 'kept' ? '/' : (s.mount ?? '/'),
+        behind: { mount: s.mount ?? '/', host: s.host, headers: s.headers, version: s.version },
         at: { file: settingsFile, pointer: `/services/${i}` },
       }),
     );

@@ -6,8 +6,9 @@ import { createColors } from 'picocolors';
 import { lazy } from '../core/base/lazy.ts';
 import type { Place } from '../core/base/place.ts';
 import { contextOf } from '../core/checks/engine/context.ts';
-import { type Asked, followAmong } from '../core/checks/engine/follow-services.ts';
+import { type Asked, type AskedService, followAmong, type Gateway } from '../core/checks/engine/follow-services.ts';
 import { readContract } from '../core/contract/read/read-contract.ts';
+import type { Behind, Choice } from '../core/routes/follow/gateway.ts';
 import type { Versioning } from '../core/routes/request/requested-version.ts';
 import type { RouteTable } from '../core/routes/table/route.ts';
 import { followingRows, headline } from '../views/following.ts';
@@ -55,6 +56,7 @@ interface CarriedService {
   readonly table: RouteTable;
   readonly versioning?: Versioning;
   readonly mount?: string;
+  readonly behind?: Behind;
   readonly tableIsDocument?: boolean;
   /** None where they are too large for the page. */
   readonly documents: readonly string[];
@@ -72,12 +74,16 @@ function besideName(file: string, name: string): string {
 }
 
 /** Routers are built, and documents read, when the first request is asked. */
-function servicesInPage(): readonly (() => readonly Asked[])[] {
-  const { services } = unpack(JSON.parse(element('data')?.textContent ?? '') as Packed) as {
+function servicesInPage(): { readonly services: readonly AskedService[]; readonly gateway: Gateway | undefined } {
+  const { services, choice } = unpack(JSON.parse(element('data')?.textContent ?? '') as Packed) as {
     readonly services: readonly CarriedService[];
+    readonly choice?: Choice;
   };
-  return services.map(({ documents, files, ...service }) =>
-    lazy((): readonly Asked[] => {
+  const gateway = choice === undefined ? undefined : { choice, versioning: services[0]?.versioning };
+  const asked = services.map(({ documents, files, ...service }) => ({
+    name: service.name,
+    behind: service.behind ?? { mount: service.mount ?? '/' },
+    open: lazy((): readonly Asked[] => {
       const values = new Map(files.map(({ file, value }) => [file, value]));
       const contracts = documents.flatMap((file) => {
         const read = readContract(values.get(file), file, (reference, from) => {
@@ -89,9 +95,10 @@ function servicesInPage(): readonly (() => readonly Asked[])[] {
       const context = contextOf({ ...service, contracts });
       return context.router === undefined ? [] : [{ context, router: context.router }];
     }),
-  );
+  }));
+  return { services: asked, gateway };
 }
-const services = lazy(servicesInPage);
+const asked = lazy(servicesInPage);
 
 function headersIn(text: string): Record<string, string> {
   return Object.fromEntries(
@@ -120,7 +127,8 @@ function ask(): void {
   location.hash = `ask=${encodeURIComponent(question)}`;
   const path = target.startsWith('/') ? target : `/${target}`;
   const request = { method, target: path, headers: headersIn(headers), ...(body === '' ? {} : { body }) };
-  const followed = followAmong(services(), request);
+  const { services, gateway } = asked();
+  const followed = followAmong(services, request, gateway);
   if (followed === undefined) return;
   const locate = ({ line: number, column = 1 }: Place): ReturnType<Locate> =>
     number === undefined ? undefined : { line: number, column };

@@ -3,6 +3,7 @@
 import type { Followed } from '../core/checks/engine/follow-services.ts';
 import type { RequestCheck } from '../core/contract/request/check-request.ts';
 import { readAccept } from '../core/media/ranges.ts';
+import type { Behind } from '../core/routes/follow/gateway.ts';
 import type { RoutingOutcome } from '../core/routes/follow/outcome.ts';
 import type { RouteShape } from '../core/routes/index/segment-tree.ts';
 import { headerOf } from '../core/routes/request/requested-version.ts';
@@ -13,7 +14,7 @@ import { type Paint, type Terminal, wrap } from './terminal.ts';
 import { visible } from './visible.ts';
 
 /** The JSON object of a followed request. */
-export function followingJson({ following: f, near, judged }: Followed, locate: Locate): object {
+export function followingJson({ following: f, near, judged, passed }: Followed, locate: Locate): object {
   return {
     request: f.request,
     outcome: f.outcome,
@@ -26,10 +27,24 @@ export function followingJson({ following: f, near, judged }: Followed, locate: 
     responseTypeByDefault: f.responseType?.byDefault ?? null,
     alsoMatched: f.alsoMatched.map(({ leaf, why }) => ({ handler: leaf.route.handler, path: leaf.route.path, why })),
     nearest: near.map(({ route, cause, message, target }) => ({ handler: route.handler, cause, message, target })),
+    ...passedJson(passed),
     why: f.why ?? null,
     notes: notesOf(f.request),
     restsOn: f.restsOn,
     judged: judged === undefined ? null : judgedJson(judged),
+  };
+}
+
+function passedJson(passed: Followed['passed']): object {
+  if (passed === undefined) return {};
+  return {
+    service: passed.service ?? null,
+    elsewhere: passed.others.map(({ service, following: { outcome, status, leaf } }) => ({
+      service,
+      outcome,
+      status,
+      handler: leaf?.route.handler ?? null,
+    })),
   };
 }
 
@@ -43,7 +58,7 @@ function notesOf(request: RoutingOutcome['request']): readonly string[] {
 export function followingLine(followed: Followed, locate: Locate): readonly (string | Uint8Array)[] {
   const { following, near, judged } = followed;
   const { shared, parameters, request } = following;
-  if (shared === undefined || near.length > 0 || judged !== undefined)
+  if (shared === undefined || near.length > 0 || judged !== undefined || followed.passed !== undefined)
     return [visible(JSON.stringify(followingJson(followed, locate)))];
   shared.written ??= partsOf(followed, locate);
   const [head, tail] = shared.written;
@@ -94,7 +109,7 @@ export function followingText(followed: Followed, locate: Locate, terminal: Term
 
 /** What explains the answer, each by its name. */
 export function followingRows(
-  { following: f, near, judged }: Followed,
+  { following: f, near, judged, passed }: Followed,
   locate: Locate,
   paint: Paint,
 ): readonly (readonly [name: string, text: string])[] {
@@ -108,6 +123,7 @@ export function followingRows(
     const { type, byDefault } = f.responseType;
     rows.push(['answers', byDefault ? `${type}, the first declared, because no Accept was sent` : type]);
   }
+  rows.push(...passedRows(passed, paint));
   for (const n of near)
     rows.push(['nearest', `${n.message}; ${paint.green(`${f.request.method} ${n.target}`)} is handled by ${n.route.handler}`]);
   for (const note of notesOf(f.request)) rows.push(['Accept', note]);
@@ -118,6 +134,31 @@ export function followingRows(
   for (const r of f.restsOn.filter((x) => x.assumed))
     rows.push(['assumed', `${r.fact}: ${r.value} (set it under router: in the table)`]);
   return rows;
+}
+
+/** Which service the gateway passes it to, and what the others would have said. */
+function passedRows(passed: Followed['passed'], paint: Paint): readonly (readonly [string, string])[] {
+  if (passed === undefined) return [];
+  const { service, behind, others } = passed;
+  const by = behind === undefined ? '' : `, by ${[`mount ${behind.mount}`, ...conditionTexts(behind)].join(', ')}`;
+  return [
+    ...(service === undefined ? [] : [['service', `${paint.bold(service)}${by} (gateway: in elm-gate.yaml)`] as const]),
+    ...others.map(({ service: other, following: f }) => {
+      const says =
+        f.leaf !== undefined && f.status === null
+          ? `would hand it to ${f.leaf.route.handler}`
+          : `would answer ${f.status ?? f.outcome}`;
+      return ['elsewhere', `${other} ${says}`] as const;
+    }),
+  ];
+}
+
+function conditionTexts({ host, headers = {}, version }: Behind): readonly string[] {
+  return [
+    ...(host === undefined ? [] : [`host ${host}`]),
+    ...Object.entries(headers).map(([name, value]) => `${name}: ${value}`),
+    ...(version === undefined ? [] : [`version ${version}`]),
+  ];
 }
 
 function complaintRows(

@@ -14,6 +14,8 @@ export interface TableView {
   /** When the router tries a route, from 1. */
   readonly order: (route: Route) => number;
   readonly locate: Locate;
+  /** How the order comes about, where the router facts of the table do not say it. */
+  readonly orderText?: string;
   /** What the checks say of a route, the most serious level. */
   readonly mark: (route: Route) => 'error' | 'warning' | 'note' | undefined;
 }
@@ -101,7 +103,7 @@ function summary(view: TableView): string {
     blind === 0
       ? ''
       : ` ANY stands for unknown methods ${blind === 1 ? 'of 1 route, whose' : `of ${blind} routes, whose`} source does not say them.`;
-  return `${count(view.routes.length, 'route')} of ${view.table.service}; ${order}${assumed}.${unknown}${marks}`;
+  return `${count(view.routes.length, 'route')} of ${view.table.service}; ${view.orderText ?? order + assumed}.${unknown}${marks}`;
 }
 
 interface Fitted {

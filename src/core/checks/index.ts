@@ -13,6 +13,7 @@ import { type Context, contextOf, type Service } from './engine/context.ts';
 import { byLevel, type Finding, type Found, type Level } from './engine/finding.ts';
 import type { Rule } from './engine/rule.ts';
 import { clientMedia } from './media/client.ts';
+import { defaultBetween } from './media/default-between.ts';
 import { defaultDiffers } from './media/default-differs.ts';
 import { errorShape } from './media/error-shape.ts';
 import { noType } from './media/no-type.ts';
@@ -36,6 +37,7 @@ import { names } from './methods/names.ts';
 import { notSendable } from './methods/not-sendable.ts';
 import { openWrite } from './methods/open-write.ts';
 import { partialReplace } from './methods/partial-replace.ts';
+import { sharedOperationId } from './methods/shared-operation-id.ts';
 import { undocumentedStatus } from './methods/status.ts';
 import { undocumented } from './methods/undocumented.ts';
 import { unexpectedContent } from './methods/unexpected-content.ts';
@@ -43,6 +45,7 @@ import { unserved } from './methods/unserved.ts';
 import { ambiguous } from './paths/ambiguous.ts';
 import { claimedTwice } from './paths/claimed-twice.ts';
 import { duplicate } from './paths/duplicate.ts';
+import { hiddenByService } from './paths/hidden-by-service.ts';
 import { malformed } from './paths/malformed.ts';
 import { partlyShadowed } from './paths/partly-shadowed.ts';
 import { refusedByHandler } from './paths/refused-by-handler.ts';
@@ -77,6 +80,7 @@ export const RULES = [
   duplicate,
   ambiguous,
   claimedTwice,
+  hiddenByService,
   refusedByHandler,
   partlyShadowed,
   strayMethod,
@@ -112,11 +116,13 @@ export const RULES = [
   undocumentedStatus,
   listParameters,
   anyMethod,
+  sharedOperationId,
   // media: in which form
   clientMedia,
   requestTypes,
   responseTypes,
   defaultDiffers,
+  defaultBetween,
   oneWay,
   noType,
   sameType,

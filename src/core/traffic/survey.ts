@@ -8,7 +8,8 @@ import type { Pairing } from '../contract/pairing/pair-operations.ts';
 import { checkRequest, type RequestCheck } from '../contract/request/check-request.ts';
 import { judgeAnswer } from '../rehearse/answer.ts';
 import { follow } from '../routes/follow/follow.ts';
-import type { RoutingOutcome } from '../routes/follow/outcome.ts';
+import { passedTo } from '../routes/follow/gateway.ts';
+import { type RoutingOutcome, unrouted } from '../routes/follow/outcome.ts';
 import type { Router } from '../routes/index/router.ts';
 import { parseTarget } from '../routes/request/target.ts';
 import { type Near, nearest } from '../routes/suggest/nearest-routes.ts';
@@ -208,6 +209,13 @@ export function wordsIn(services: readonly Asked[]): ReadonlySet<string> {
 export function followed(services: readonly Asked[], { request }: Recorded): readonly [Asked, RoutingOutcome] {
   const [first] = services;
   invariant(first !== undefined, 'somebody is asked');
+  const { gateway, versioning } = first.context.service;
+  if (gateway !== undefined) {
+    const behind = services.map((asked) => ({ asked, behind: asked.context.service.behind ?? { mount: '/' } }));
+    const chosen = passedTo(behind, gateway.choice, request, versioning)?.asked;
+    if (chosen !== undefined) return [chosen, follow(chosen.router, request)];
+    return [first, unrouted({ request, version: undefined }, 'not-found', 404, 'the gateway passes it to no service')];
+  }
   let missed: RoutingOutcome | undefined;
   for (const asked of services) {
     const following = follow(asked.router, request);

@@ -13,6 +13,12 @@ const service = z.strictObject({
     .optional()
     .describe('Its OpenAPI document, or one for each version'),
   mount: z.string().startsWith('/').optional().describe('Where the gateway puts this service'),
+  host: text.optional().describe('The host for which the gateway passes requests to it, or all below one as *.canal.example'),
+  headers: z.record(text, z.string()).optional().describe('Headers that a request must have for the gateway to pass it on'),
+  version: z
+    .union([text, z.number().transform(String)])
+    .optional()
+    .describe('The version that a request must ask for'),
 });
 
 const id = z.union([text, z.number().transform(String)]);
@@ -71,10 +77,21 @@ const client = z.strictObject({
   services: z.array(text).optional().describe('The services that it calls; all by default'),
 });
 
+const gateway = z.strictObject({
+  choose: z
+    .enum(['order', 'longest-prefix'])
+    .describe('Which service gets a request that fits several: the first that is named, or the one with the longest mount'),
+  path: z
+    .enum(['taken-off', 'kept'])
+    .optional()
+    .describe('Whether the mount is taken off before the service sees the path, or its routes have it themselves; taken-off'),
+});
+
 const levels = z.record(text, z.enum([...LEVELS, 'off']));
 
 export const settings = z.strictObject({
   services: z.array(service).min(1).optional(),
+  gateway: gateway.optional().describe('How a gateway before the services chooses between them'),
   versioning: versioning.optional().describe('How clients choose a version'),
   expect: z.array(expectation).optional().describe('Requests whose outcome is known; check holds the table to them'),
   methods: methods.optional().describe('Which methods resources should have'),

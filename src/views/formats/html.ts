@@ -5,6 +5,7 @@ import { Eta } from 'eta';
 import { grouped } from '../../core/base/grouped.ts';
 import { byLevel, LEVELS } from '../../core/checks/engine/finding.ts';
 import { ruleOf } from '../../core/checks/index.ts';
+import type { Behind, Choice } from '../../core/routes/follow/gateway.ts';
 import { type Route, type RouteTable, routeTitle } from '../../core/routes/table/route.ts';
 import { pack } from '../../page/packed.ts';
 import type { Item, ItemReport } from '../items.ts';
@@ -23,6 +24,7 @@ export interface PageService {
   readonly table: RouteTable | undefined;
   readonly versioning?: unknown;
   readonly mount?: string;
+  readonly behind?: Behind | undefined;
   readonly tableIsDocument?: boolean;
   /** The files of its documents. */
   readonly documents: readonly string[];
@@ -34,6 +36,8 @@ export interface HtmlReport extends ItemReport {
   readonly title: string;
   readonly services: readonly PageService[];
   readonly grids: readonly Grid[];
+  /** How a gateway chooses between the services. */
+  readonly choice?: Choice | undefined;
   readonly locate: Locate;
   /** The text of a file; undefined where there is none. */
   readonly textOf: (file: string) => string | undefined;
@@ -55,7 +59,10 @@ const eta = new Eta({ autoEscape: true, autoTrim: false });
 export function htmlPage(report: HtmlReport): string {
   const { items, services } = report;
   const data = JSON.stringify(
-    pack({ services: services.flatMap((s) => (s.table === undefined ? [] : [askable(s, s.table, report.locate)])) }),
+    pack({
+      services: services.flatMap((s) => (s.table === undefined ? [] : [askable(s, s.table, report.locate)])),
+      choice: report.choice,
+    }),
   );
   const levels = levelsByTitle(items);
   return eta.renderString(PAGE, {

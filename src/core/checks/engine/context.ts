@@ -27,6 +27,7 @@ import { type Duplicate, duplicates } from '../../routes/findings/duplicates.ts'
 import { type Overlap, partialOverlaps } from '../../routes/findings/overlaps.ts';
 import { type Shadow, shadowOf, type Undecided } from '../../routes/findings/shadow.ts';
 import { follow } from '../../routes/follow/follow.ts';
+import type { Behind, Choice } from '../../routes/follow/gateway.ts';
 import type { RoutingOutcome } from '../../routes/follow/outcome.ts';
 import { buildRouter, type Router } from '../../routes/index/router.ts';
 import type { Request } from '../../routes/request/request.ts';
@@ -56,6 +57,9 @@ export interface Service {
   readonly policy?: Policy | undefined;
   /** Who calls the service. */
   readonly clients?: readonly Client[] | undefined;
+  /** What the gateway looks at before it passes a request to it, and all that are behind it; undefined where none is declared. */
+  readonly behind?: Behind | undefined;
+  readonly gateway?: { readonly choice: Choice; readonly peers: readonly Service[] } | undefined;
   /** The services before it behind the same gateway. */
   readonly earlier?: readonly Service[];
   /** Requests whose outcome somebody wrote down. */

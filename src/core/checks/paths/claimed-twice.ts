@@ -27,7 +27,10 @@ export const claimedTwice: Rule = {
     fix: 'Give each service a prefix of its own, or give the parameter a type that excludes the paths of the other service.',
   },
   check: ({ router, service }) =>
-    router === undefined ? [] : (service.earlier ?? []).flatMap((other) => claims(router, other) ?? []),
+    // A gateway that is declared decides it: see hidden-by-service.ts.
+    router === undefined || service.gateway !== undefined
+      ? []
+      : (service.earlier ?? []).flatMap((other) => claims(router, other) ?? []),
 };
 
 /** What a router shares with an earlier service: the first pair with a request, and how many more there are. */

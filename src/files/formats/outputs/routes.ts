@@ -17,6 +17,11 @@ export const follow = z.strictObject({
   responseTypeByDefault: z.boolean().nullable(),
   alsoMatched: z.array(z.strictObject({ handler: text, path: text, why: text })),
   nearest: z.array(z.strictObject({ handler: text, cause: text, message: text, target: text })),
+  service: text.nullable().optional().describe('The service that the gateway passes it to, where one is declared'),
+  elsewhere: z
+    .array(z.strictObject({ service: text, outcome, status, handler: text.nullable() }))
+    .optional()
+    .describe('What the other services would have said'),
   why: text.nullable(),
   notes: texts,
   restsOn: z.array(z.record(text, z.unknown())),
