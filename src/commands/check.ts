@@ -5,6 +5,7 @@ import type { Kept } from '../files/kept.ts';
 import { fail } from '../files/problem.ts';
 import type { Workspace } from '../files/workspace.ts';
 import type { Report } from '../views/findings-text.ts';
+import { visible } from '../views/visible.ts';
 import { dayOf, formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
 import { findingsOf, isSelective, knownNotes, selectionFlags, selectionOf } from './findings.ts';
 import type { Watched } from './watch-check.ts';
@@ -17,7 +18,8 @@ interface CheckRun extends Watched {
   /** How many known findings were left out. */
   readonly known: number;
   readonly failOn: Level;
-  readonly workspace: Workspace;
+  /** Undefined of a fleet. */
+  readonly workspace: Workspace | undefined;
 }
 
 export default class Check extends GateCommand {
@@ -57,12 +59,15 @@ export default class Check extends GateCommand {
     watch: Flags.boolean({ summary: 'Run again when a file that was read changes, and tell what is new and what is fixed' }),
     ...trafficFlags,
     brief: Flags.boolean({ summary: 'One line a finding' }),
+    fresh: Flags.boolean({ summary: 'Of a fleet: look at every folder again, changed or not' }),
     today: todayFlag,
     ...formatFlags,
   };
 
   async run(): Promise<void> {
     const { flags } = await this.parse(Check);
+    const fleet = await this.fleetOf(flags);
+    if (fleet !== undefined) return this.checkFleet(fleet, flags);
     const kept = flags.watch ? (await import('../files/kept.ts')).nothingKept() : undefined;
     let run = await this.once(flags, kept);
     if (kept !== undefined) {
@@ -73,6 +78,33 @@ export default class Check extends GateCommand {
     } else await this.write(run, flags);
     const failOn: Level = flags['fail-on'] ?? run.failOn;
     if (run.report.findings.some((f) => isAtLeast(f.level, failOn))) process.exitCode = 1;
+  }
+
+  /** The settings files of the folders of a fleet; undefined where the settings name none. */
+  private async fleetOf(flags: CheckFlags): Promise<readonly string[] | undefined> {
+    if (flags.routes !== undefined || flags.document !== undefined) return undefined;
+    const { fleetOfSettings } = await import('./engine.ts');
+    const found = fleetOfSettings({ cwd: process.cwd(), config: flags.config, outside: flags['allow-outside'] });
+    if (found === undefined) return undefined;
+    if (flags.watch || flags.traffic !== undefined)
+      fail('', `${flags.watch ? '--watch' : '--traffic'} is for one folder; name it with --config FOLDER/elm-gate.yaml`);
+    return (await import('./fleet.ts')).fleetFiles(found.globs, found.sources);
+  }
+
+  private async checkFleet(files: readonly string[], flags: CheckFlags): Promise<void> {
+    const engine = await import('./engine.ts');
+    const { checkFleet } = await import('./fleet.ts');
+    const [cwd, today, outside] = [process.cwd(), dayOf(flags), flags['allow-outside']];
+    const run = await checkFleet(files, {
+      ...{ cwd, today, outside, version: this.config.version, isFresh: flags.fresh, failOn: flags['fail-on'] },
+      open: (config) => engine.openWorkspace({ cwd, config, outside, today }),
+    });
+    const findings = engine.selected(run.findings, selectionOf(flags));
+    const report = { findings, scope: run.scope, unchecked: [], discovered: undefined, all: flags.all, known: run.notes };
+    await this.write({ ...run, report, files, folders: [], failOn: flags['fail-on'] ?? 'error', workspace: undefined }, flags);
+    for (const problem of run.problems) process.stderr.write(`${visible(problem)}\n`);
+    if (run.problems.length > 0) process.exitCode = 2;
+    else if (findings.some((f) => isAtLeast(f.level, run.failOnOf(f)))) process.exitCode = 1;
   }
 
   /** One run: what was found, of what was asked for. `kept` are files as they were read before. */
@@ -118,8 +150,9 @@ export default class Check extends GateCommand {
       const summary = [...report.known, summaryLine(report, plain)];
       const lowest = flags['fail-on'] ?? failOn;
       const all = { command: 'check' as const, version: this.config.version, items, summary, failOn: lowest, known };
-      const { services, sources } = workspace;
-      const title = services.map((s) => s.name).join(', ');
+      const services = workspace?.services ?? [];
+      const sources = workspace?.sources;
+      const title = workspace === undefined ? report.scope : services.map((s) => s.name).join(', ');
       return formatted(format, all, { title, services, sources, root: this.config.root });
     });
   }

@@ -19,7 +19,7 @@ export { followWithFacts as answer } from '../core/routes/follow/with-facts.ts';
 export { tryOrder } from '../core/routes/precedence/precedence.ts';
 export { nearest, nearestOf } from '../core/routes/suggest/nearest-routes.ts';
 export { knownText, readKnown, withoutKnown } from '../files/known.ts';
-export { closedServices, openWorkspace, readSettings, tableRouter } from '../files/workspace.ts';
+export { closedServices, fleetOfSettings, openWorkspace, readSettings, tableRouter } from '../files/workspace.ts';
 export { briefText, findingsText } from '../views/findings-text.ts';
 export { fingerprints } from '../views/fingerprint.ts';
 export { followingJson, followingLine, followingText } from '../views/following.ts';

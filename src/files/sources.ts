@@ -26,6 +26,8 @@ export interface Sources {
   readonly names: () => readonly string[];
   /** The folders that were searched for files, each as it is named, with the fixed part of a glob for the glob. */
   readonly searched: () => readonly string[];
+  /** Files that were looked for and are not there. */
+  readonly missed: () => readonly string[];
   /** Was it loaded, or added? */
   readonly has: (file: string) => boolean;
   /** A source that is no file of the folder, under a name of its own. */
@@ -39,7 +41,7 @@ export function openSources(cwd: string, reach: Reach = {}, kept?: Map<string, S
   const files = newFiles(cwd, reach);
   const loaded = new Map<string, Source>();
   const texts = new Map<string, string>();
-  const searched = new Set<string>();
+  const looking = remembering(files);
   const add = (file: string, text: string): Source => {
     const before = kept?.get(file);
     const source = before?.text === text ? before : parseSource(file, text);
@@ -47,7 +49,15 @@ export function openSources(cwd: string, reach: Reach = {}, kept?: Map<string, S
     kept?.set(file, source);
     return source;
   };
-  const load = (file: string): Source => loaded.get(file) ?? add(file, files.read(file));
+  const load = (file: string): Source => {
+    const known = loaded.get(file);
+    if (known !== undefined) return known;
+    // Where reading fails it is asked for in vain.
+    looking.missed.add(file);
+    const source = add(file, files.read(file));
+    looking.missed.delete(file);
+    return source;
+  };
   return {
     ...files,
     load,
@@ -56,21 +66,42 @@ export function openSources(cwd: string, reach: Reach = {}, kept?: Map<string, S
       texts.set(file, known);
       return known;
     },
+    ...looking,
+    missed: () => [...looking.missed],
+    searched: () => [...looking.searched],
+    names: () => [...new Set([...loaded.keys(), ...texts.keys()])],
+    has: (file) => loaded.has(file),
+    add: (file, text) => add(file, text.replace(/^\ufeff/u, '')),
+    positions: (places) => positionsIn(loaded, places),
+  };
+}
+
+interface Looking extends Pick<Sources, 'filesIn' | 'fitting' | 'exists'> {
+  readonly searched: Set<string>;
+  readonly missed: Set<string>;
+}
+
+/** The files of a folder, with a memory of where was searched and what was missed. */
+function remembering(files: Pick<Sources, 'filesIn' | 'fitting' | 'exists'>): Looking {
+  const searched = new Set<string>();
+  const missed = new Set<string>();
+  return {
+    searched,
+    missed,
     filesIn: (folder) => {
       const found = files.filesIn(folder);
       if (found !== undefined) searched.add(folder);
       return found;
     },
     fitting: (glob) => {
-      const found = files.fitting(glob);
       searched.add(fixedPart(glob));
-      return found;
+      return files.fitting(glob);
     },
-    searched: () => [...searched],
-    names: () => [...new Set([...loaded.keys(), ...texts.keys()])],
-    has: (file) => loaded.has(file),
-    add: (file, text) => add(file, text.replace(/^\ufeff/u, '')),
-    positions: (places) => positionsIn(loaded, places),
+    exists: (file) => {
+      const isThere = files.exists(file);
+      if (!isThere) missed.add(file);
+      return isThere;
+    },
   };
 }
 

@@ -14,7 +14,7 @@ import type { Settings } from './formats/settings.ts';
 import type { Kept } from './kept.ts';
 import { existing, type LoadedService, loadAll, loadDocument, loadService } from './load-services.ts';
 import { loadTable } from './load-table.ts';
-import { InputFailure } from './problem.ts';
+import { fail, InputFailure } from './problem.ts';
 import {
   clientsOf,
   declaredVersions,
@@ -176,6 +176,19 @@ function ownersOf(
   });
 }
 
+/** The globs under `fleet:` of the settings; undefined where there is none, or services stand beside it. */
+export function fleetOfSettings(
+  inputs: Pick<Inputs, 'cwd' | 'config' | 'outside'>,
+): { readonly globs: readonly string[]; readonly sources: Sources } | undefined {
+  const sources = openSources(inputs.cwd, reachOf(inputs));
+  const file = inputs.config ?? findSettings(sources);
+  if (file === undefined || !sources.exists(file)) return undefined;
+  const { fleet, services } = loadSettings(file, sources).value;
+  if (fleet === undefined || services !== undefined) return undefined;
+  const beside = (glob: string): string => join(dirname(file), glob);
+  return { globs: (typeof fleet === 'string' ? [fleet] : fleet).map(beside), sources };
+}
+
 /** What a comparison needs of the settings; a folder without settings has none. */
 export function readSettings(
   cwd: string,
@@ -219,6 +232,11 @@ function serviceFiles(
       discovered: undefined,
     };
   }
+  if (settings?.fleet !== undefined && settings.services === undefined)
+    fail(
+      settingsFile,
+      'these settings name folders under fleet:, which check looks at; name one of them with --config FOLDER/elm-gate.yaml',
+    );
   if (settings?.services !== undefined) {
     // Files are named as seen from the settings.
     const beside = (file: string): string => (isAbsolute(file) ? file : join(dirname(settingsFile), file));

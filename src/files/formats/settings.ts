@@ -91,6 +91,10 @@ const levels = z.record(text, z.enum([...LEVELS, 'off']));
 
 export const settings = z.strictObject({
   services: z.array(service).min(1).optional(),
+  fleet: z
+    .union([text, z.array(text).min(1)])
+    .optional()
+    .describe('Folders, by glob, each with its own elm-gate.yaml: check looks at all of them'),
   gateway: gateway.optional().describe('How a gateway before the services chooses between them'),
   versioning: versioning.optional().describe('How clients choose a version'),
   expect: z.array(expectation).optional().describe('Requests whose outcome is known; check holds the table to them'),

@@ -1,0 +1,172 @@
+/** `check` of many folders, each with settings of its own: what is the same since the last run is not looked at again. */
+import { dirname } from 'node:path';
+import type { Level } from '../core/checks/engine/finding.ts';
+import { KeptResults, traceOf } from '../files/kept-results.ts';
+import { InputFailure, problemLine } from '../files/problem.ts';
+import type { Sources } from '../files/sources.ts';
+import type { Workspace } from '../files/workspace.ts';
+import { counts, type Rendered } from '../views/rendered.ts';
+import { count } from '../views/terminal.ts';
+import { findingsOf, knownNotes } from './findings.ts';
+
+/** What one folder gave. */
+interface FolderResult {
+  readonly findings: readonly Rendered[];
+  readonly prints: readonly string[];
+  readonly known: number;
+  readonly knownNotes: readonly string[];
+  readonly unchecked: readonly string[];
+  readonly routes: number;
+  readonly documents: number;
+  readonly operations: number;
+  readonly services: number;
+  readonly failOn: Level;
+}
+
+export interface FleetRun {
+  readonly findings: readonly Rendered[];
+  readonly printOf: (finding: Rendered) => string;
+  readonly known: number;
+  readonly scope: string;
+  /** Each a sentence. */
+  readonly notes: readonly string[];
+  /** The lowest level at which a finding fails its folder. */
+  readonly failOnOf: (finding: Rendered) => Level;
+  /** What kept folders from being read, a line each. */
+  readonly problems: readonly string[];
+}
+
+export interface FleetOptions {
+  readonly cwd: string;
+  readonly version: string;
+  readonly today: string;
+  readonly outside: boolean;
+  /** Results that were kept are not used. */
+  readonly isFresh: boolean;
+  readonly failOn: Level | undefined;
+  readonly open: (settings: string) => Workspace;
+}
+
+/** The settings files of the folders that fit the globs, in order. Fails where none does. */
+export function fleetFiles(globs: readonly string[], sources: Sources): readonly string[] {
+  const files = globs.flatMap((glob) => sources.fitting(`${glob.replace(/\/+$/u, '')}/elm-gate.{yaml,yml,json}`));
+  if (files.length === 0)
+    throw new InputFailure([
+      { file: '', message: `fleet: no folder that fits ${globs.join(', ')} has an elm-gate.yaml; name folders that do` },
+    ]);
+  return [...new Set(files)].sort();
+}
+
+/** Checks every folder; one that can't be read spoils no other. */
+export async function checkFleet(files: readonly string[], options: FleetOptions): Promise<FleetRun> {
+  const { cwd, version, today, outside, failOn } = options;
+  const kept = new KeptResults<FolderResult>(cwd, JSON.stringify({ version, today, outside, failOn }));
+  const results = new Map<string, FolderResult>();
+  const problems: string[] = [];
+  let again = 0;
+  for (const file of files) {
+    const known = options.isFresh ? undefined : kept.read(file);
+    if (known !== undefined) again += 1;
+    try {
+      results.set(file, known ?? (await checkFolder(file, options, kept)));
+    } catch (error) {
+      if (!(error instanceof InputFailure)) throw error;
+      problems.push(...error.problems.map(problemLine));
+    }
+  }
+  kept.tidy();
+  return gathered(results, problems, again);
+}
+
+async function checkFolder(
+  file: string,
+  { cwd, today, open, failOn }: FleetOptions,
+  kept: KeptResults<FolderResult>,
+): Promise<FolderResult> {
+  const workspace = open(file);
+  const found = await findingsOf(workspace, today);
+  const findings = found.split.open.map(stored);
+  const { services, sources } = workspace;
+  const operations = services.flatMap((s) => s.contracts.map((c) => c.operations.length));
+  const result: FolderResult = {
+    findings,
+    prints: found.split.open.map(found.printOf),
+    known: found.split.known.length,
+    knownNotes: knownNotes(found),
+    unchecked: services.flatMap((s) => s.unchecked),
+    routes: services.reduce((n, s) => n + (s.tableIsDocument === true ? 0 : (s.table?.routes.length ?? 0)), 0),
+    documents: operations.length,
+    operations: operations.reduce((a, b) => a + b, 0),
+    services: services.length,
+    failOn: failOn ?? workspace.failOn,
+  };
+  // What a folder holds is discovered by the names in it, which no trace knows.
+  if (workspace.discovered === undefined) kept.keep(file, traceOf(sources, cwd, [found.known.file]), result);
+  return result;
+}
+
+/** A finding without what only the run that made it has. */
+function stored(f: Rendered): Rendered {
+  const { witness } = f.finding;
+  if (witness?.kind !== 'request') return f;
+  const { kind, request, takenBy, status } = witness;
+  return { ...f, finding: { ...f.finding, witness: { kind, request, takenBy, status } } };
+}
+
+function gathered(results: ReadonlyMap<string, FolderResult>, problems: readonly string[], again: number): FleetRun {
+  const all = [...results.values()];
+  const prints = new Map(all.flatMap((r) => r.findings.map((f, i) => [f.at, r.prints[i] as string] as const)));
+  const failOns = new Map(all.flatMap((r) => r.findings.map((f) => [f.at, r.failOn] as const)));
+  const sum = (of: (r: FolderResult) => number): number => all.reduce((n, r) => n + of(r), 0);
+  const levels = ['error', 'warning', 'note'] as const;
+  const findings = levels.flatMap((level) => all.flatMap((r) => r.findings.filter((f) => f.level === level)));
+  const parts = [
+    count(
+      sum((r) => r.routes),
+      'route',
+    ),
+    `${count(
+      sum((r) => r.documents),
+      'document',
+    )} (${count(
+      sum((r) => r.operations),
+      'operation',
+    )})`,
+  ];
+  return {
+    findings,
+    printOf: (f) => prints.get(f.at) as string,
+    known: sum((r) => r.known),
+    scope: `${parts.join(' and ')} of ${count(
+      sum((r) => r.services),
+      'service',
+    )} in ${count(results.size, 'folder')}`,
+    notes: [
+      ...new Set(all.flatMap((r) => r.unchecked)),
+      ...all.flatMap((r) => r.knownNotes),
+      ...foldersText(results),
+      ...(again === 0
+        ? []
+        : [`${count(again, 'folder')} as before: nothing that was read there has changed (--fresh looks again).`]),
+    ],
+    failOnOf: (f) => failOns.get(f.at) ?? 'error',
+    problems,
+  };
+}
+
+/** So many folders are named. */
+const MOST_NAMED = 10;
+
+/** Those with errors first, then those with warnings. */
+function foldersText(results: ReadonlyMap<string, FolderResult>): readonly string[] {
+  const told = [...results].flatMap(([file, { findings }]) => {
+    const { error, warning } = counts(findings);
+    if (error + warning === 0) return [];
+    const parts = [error > 0 ? count(error, 'error') : '', warning > 0 ? count(warning, 'warning') : ''].filter((p) => p !== '');
+    return [{ text: `${dirname(file)} (${parts.join(', ')})`, weight: error * 1_000 + warning }];
+  });
+  if (told.length === 0) return [];
+  const sorted = told.sort((a, b) => b.weight - a.weight).slice(0, MOST_NAMED);
+  const more = told.length > sorted.length ? ` and ${told.length - sorted.length} more` : '';
+  return [`By folder: ${sorted.map((t) => t.text).join(', ')}${more}.`];
+}

@@ -1,0 +1,106 @@
+/** Results of earlier runs, kept in the user's cache folder and used again while everything that was read is the same. */
+import { createHash } from 'node:crypto';
+import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { homedir } from 'node:os';
+import { join, resolve } from 'node:path';
+import type { Sources } from './sources.ts';
+
+/** What a result was made from: files with the hash of what they held, and folders with that of the names in them. */
+export interface Trace {
+  readonly files: readonly (readonly [name: string, hash: string])[];
+  readonly folders: readonly (readonly [name: string, hash: string])[];
+}
+
+interface Entry<T> {
+  readonly trace: Trace;
+  readonly result: T;
+}
+
+const NONE = 'none';
+/** So many results are kept. */
+const MOST_KEPT = 20_000;
+
+/** The results of one build of the program, asked in the same way. Keeping or reading one that fails changes nothing. */
+export class KeptResults<T> {
+  private readonly folder: string | undefined;
+
+  /** `asked` is everything that a result depends on beside the files. */
+  constructor(
+    private readonly cwd: string,
+    private readonly asked: string,
+  ) {
+    const cache = process.env.XDG_CACHE_HOME || join(homedir(), '.cache');
+    this.folder = process.env.ELM_GATE_CACHE === 'off' ? undefined : join(cache, 'elm-gate', 'results');
+  }
+
+  /** The result of a name, where nothing that it was made from has changed. O(bytes that were read). */
+  read(name: string): T | undefined {
+    const place = this.placeOf(name);
+    if (place === undefined) return undefined;
+    try {
+      const { trace, result } = JSON.parse(readFileSync(place, 'utf8')) as Entry<T>;
+      const isSame = ([file, hash]: readonly [string, string]): boolean => hashOfFile(resolve(this.cwd, file)) === hash;
+      return trace.files.every(isSame) && trace.folders.every(([f, hash]) => hashOfNames(resolve(this.cwd, f)) === hash)
+        ? result
+        : undefined;
+    } catch {
+      return undefined;
+    }
+  }
+
+  /** Written aside and renamed, so that another run never reads half of it. */
+  keep(name: string, trace: Trace, result: T): void {
+    const place = this.placeOf(name);
+    if (place === undefined) return;
+    const aside = `${place}.${process.pid}`;
+    try {
+      mkdirSync(this.folder as string, { recursive: true, mode: 0o700 });
+      writeFileSync(aside, JSON.stringify({ trace, result }), { mode: 0o600 });
+      renameSync(aside, place);
+    } catch {
+      rmSync(aside, { force: true });
+    }
+  }
+
+  /** Takes away what was kept longest ago, where too much is kept. */
+  tidy(): void {
+    const { folder } = this;
+    if (folder === undefined) return;
+    try {
+      const names = readdirSync(folder);
+      if (names.length <= MOST_KEPT) return;
+      const byAge = names.map((name) => ({ name, at: statSync(join(folder, name)).mtimeMs })).sort((a, b) => a.at - b.at);
+      for (const { name } of byAge.slice(0, names.length - MOST_KEPT / 2)) rmSync(join(folder, name), { force: true });
+    } catch {
+      // Another run takes them away too.
+    }
+  }
+
+  private placeOf(name: string): string | undefined {
+    if (this.folder === undefined) return undefined;
+    return join(this.folder, `${sha(`${this.cwd}\n${name}\n${this.asked}`).slice(0, 32)}.json`);
+  }
+}
+
+/** What a run read, looked for and did not find, and searched. Relative to `cwd`, as the run named it. */
+export function traceOf(sources: Sources, cwd: string, more: readonly string[]): Trace {
+  const names = new Set([...sources.names(), ...sources.missed(), ...more]);
+  return {
+    files: [...names].map((file) => [file, hashOfFile(resolve(cwd, file))]),
+    folders: sources.searched().map((folder) => [folder, hashOfNames(resolve(cwd, folder))]),
+  };
+}
+
+function sha(data: string | Buffer): string {
+  return createHash('sha256').update(data).digest('hex');
+}
+
+function hashOfFile(path: string): string {
+  return statSync(path, { throwIfNoEntry: false })?.isFile() === true ? sha(readFileSync(path)) : NONE;
+}
+
+function hashOfNames(path: string): string {
+  if (statSync(path, { throwIfNoEntry: false })?.isDirectory() !== true) return NONE;
+  const names = readdirSync(path, { recursive: true, encoding: 'utf8' }).filter((n) => !n.includes('node_modules'));
+  return sha(names.sort().join('\n'));
+}
