@@ -3,6 +3,7 @@ import { Config } from '@oclif/core/config';
 import { flush } from '@oclif/core/flush';
 import { run } from '@oclif/core/run';
 import { failWith } from './commands/base.ts';
+import type { checkFolders as CheckFolders } from './commands/fleet.ts';
 import { COMMANDS } from './commands/index.ts';
 import { suggest } from './core/base/nearest-word.ts';
 import { startRun } from './core/language/limits.ts';
@@ -32,6 +33,10 @@ function guardOutput(): void {
   process.stderr.removeAllListeners('error');
   process.stderr.on('error', () => {});
 }
+
+/** For the threads among which folders are shared out. */
+export const checkFolders: typeof CheckFolders = async (files, options) =>
+  (await import('./commands/fleet.ts')).checkFolders(files, options);
 
 /** Runs one command line; `root` is the package's folder. Never throws; sets the exit status. */
 export async function main(argv: readonly string[], root: string): Promise<void> {

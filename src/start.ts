@@ -19,14 +19,25 @@ let program: typeof Program | undefined;
 
 /** Runs one command line and sets the exit status. */
 export async function main(argv: readonly string[], root: string): Promise<void> {
-  if (program !== undefined) return program.main(argv, root);
+  const isFirst = program === undefined;
+  const loaded = load(argv[0] ?? 'overview');
+  await loaded.main(argv, root);
+  if (isFirst) keepCompiled();
+}
+
+/** Keeps the compiled form of what ran, which is compiled by then. */
+let keepCompiled = (): void => {};
+
+/** The program, its compiled form that of a command. */
+export function load(command: string): typeof Program {
+  if (program !== undefined) return program;
   if (process.env.ELM_GATE_DEBUG !== undefined) {
     // The engine reads source maps of files that it loads itself.
     process.setSourceMapsEnabled(true);
     program = createRequire(file)(file) as typeof Program;
-    return program.main(argv, root);
+    return program;
   }
-  const place = cacheFile(argv[0] ?? 'overview');
+  const place = cacheFile(command);
   const cached = place === undefined ? undefined : read(place);
   // The build writes ASCII, which is read fastest when said so.
   const source = `(function (require, module, exports) {${readFileSync(file, 'latin1')}\n})`;
@@ -37,8 +48,10 @@ export async function main(argv: readonly string[], root: string): Promise<void>
   const own = (id: string): unknown => (id === file ? module.exports : require(id));
   script.runInThisContext()(own, module, module.exports);
   program = module.exports;
-  await program.main(argv, root);
-  if (place !== undefined && (cached === undefined || script.cachedDataRejected === true)) keep(script, place);
+  keepCompiled = () => {
+    if (place !== undefined && (cached === undefined || script.cachedDataRejected === true)) keep(script, place);
+  };
+  return program;
 }
 
 /** Where the compiled form of a command is kept; undefined where there is no folder for it. */

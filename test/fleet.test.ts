@@ -78,3 +78,15 @@ test('a folder that cannot be read -> its sentence and status 2, the others are 
   writeFileSync(join(dir, 'elm-gate.yaml'), 'fleet: nothing/*\n');
   expect(run(dir, ['check'])).toMatchObject({ status: 2, err: expect.stringMatching(/no folder that fits nothing\/\*/u) });
 });
+
+test('many folders, shared out among threads -> the findings of each, in the order of the folders, all of them kept', () => {
+  const files = Array.from({ length: 60 }, (_, i) => i).flatMap((i) => [
+    [`services/s${i}/elm-gate.yaml`, settings(`s${i}`)],
+    [`services/s${i}/canal.routes.yaml`, i === 41 ? 'routes: [' : i % 2 === 0 ? SHADOW : FINE],
+  ]);
+  const dir = folder({ 'elm-gate.yaml': 'fleet: "services/*"\n', ...Object.fromEntries(files) });
+  const first = told(dir);
+  const wanted = Array.from({ length: 30 }, (_, i) => `services/s${2 * i}/canal.routes.yaml paths/shadowed`);
+  expect(first).toMatchObject({ status: 2, asBefore: 59, rules: wanted.sort() });
+  expect(first.err.trim().split('\n')).toHaveLength(1);
+});

@@ -1,10 +1,12 @@
 /** `check` of many folders, each with settings of its own: what is the same since the last run is not looked at again. */
-import { dirname } from 'node:path';
+import { availableParallelism } from 'node:os';
+import { dirname, join } from 'node:path';
+import { Worker } from 'node:worker_threads';
 import type { Level } from '../core/checks/engine/finding.ts';
+import { startRun } from '../core/language/limits.ts';
 import { KeptResults, traceOf } from '../files/kept-results.ts';
 import { InputFailure, problemLine } from '../files/problem.ts';
 import type { Sources } from '../files/sources.ts';
-import type { Workspace } from '../files/workspace.ts';
 import { counts, type Rendered } from '../views/rendered.ts';
 import { count } from '../views/terminal.ts';
 import { findingsOf, knownNotes } from './findings.ts';
@@ -44,7 +46,8 @@ export interface FleetOptions {
   /** Results that were kept are not used. */
   readonly isFresh: boolean;
   readonly failOn: Level | undefined;
-  readonly open: (settings: string) => Workspace;
+  /** Where the program lies. */
+  readonly root: string;
 }
 
 /** The settings files of the folders that fit the globs, in order. Fails where none does. */
@@ -57,39 +60,108 @@ export function fleetFiles(globs: readonly string[], sources: Sources): readonly
   return [...new Set(files)].sort();
 }
 
-/** Checks every folder; one that can't be read spoils no other. */
+/** Checks every folder; one that can't be read spoils no other. Many are shared out among threads. */
 export async function checkFleet(files: readonly string[], options: FleetOptions): Promise<FleetRun> {
-  const { cwd, version, today, outside, failOn } = options;
-  const kept = new KeptResults<FolderResult>(cwd, JSON.stringify({ version, today, outside, failOn }));
+  const kept = keptBy(options);
+  const known = new Map(
+    options.isFresh
+      ? []
+      : files.flatMap((file) => {
+          const result = kept.read(file);
+          return result === undefined ? [] : [[file, result] as const];
+        }),
+  );
+  const made = new Map(
+    await checkShared(
+      files.filter((file) => !known.has(file)),
+      options,
+    ),
+  );
+  kept.tidy();
   const results = new Map<string, FolderResult>();
   const problems: string[] = [];
-  let again = 0;
   for (const file of files) {
-    const known = options.isFresh ? undefined : kept.read(file);
-    if (known !== undefined) again += 1;
+    const result = known.get(file) ?? made.get(file);
+    if (result === undefined) continue;
+    if ('problems' in result) problems.push(...result.problems);
+    else results.set(file, result);
+  }
+  return gathered(results, problems, known.size);
+}
+
+/** What a folder gave, or what kept it from being read. */
+type Made = FolderResult | { readonly problems: readonly string[] };
+
+/** A thread takes some time to start: each gets so many folders at least. */
+const LEAST_SHARE = 25;
+const MOST_THREADS = 4;
+
+async function checkShared(files: readonly string[], options: FleetOptions): Promise<readonly (readonly [string, Made])[]> {
+  const threads = Math.min(MOST_THREADS, availableParallelism(), Math.floor(files.length / LEAST_SHARE));
+  if (threads < 2) return checkFolders(files, options);
+  const shares = Array.from({ length: threads }, (_, k) => files.filter((_, i) => i % threads === k));
+  const [own = [], ...others] = shares;
+  // The others are under way before this thread begins.
+  const theirs = others.map((share) => inThread(share, options));
+  return [await checkFolders(own, options), ...(await Promise.all(theirs))].flat();
+}
+
+/** Checks folders in a thread; where it fails they are checked here. */
+async function inThread(files: readonly string[], options: FleetOptions): Promise<readonly (readonly [string, Made])[]> {
+  const code = `const { parentPort, workerData } = require('node:worker_threads');
+require(workerData.start).load('check').checkFolders(workerData.files, workerData.options).then((made) => parentPort.postMessage(made));`;
+  const start = join(options.root, 'dist', 'start.cjs');
+  const worker = new Worker(code, { eval: true, workerData: { start, files, options } });
+  try {
+    const made = await new Promise<readonly (readonly [string, Made])[]>((done, failed) => {
+      worker.once('message', done);
+      worker.once('error', failed);
+      worker.once('exit', () => failed(new Error('the thread ended early')));
+    });
+    return made;
+  } catch {
+    return checkFolders(files, options);
+  } finally {
+    await worker.terminate();
+  }
+}
+
+/** Checks folders one after another, and keeps what they gave. */
+export async function checkFolders(
+  files: readonly string[],
+  options: FleetOptions,
+): Promise<readonly (readonly [string, Made])[]> {
+  const kept = keptBy(options);
+  const made: [string, Made][] = [];
+  for (const file of files) {
+    // Each has the work of a run of its own: what one folder asks for changes no result of another.
+    startRun();
     try {
-      results.set(file, known ?? (await checkFolder(file, options, kept)));
+      made.push([file, await checkFolder(file, options, kept)]);
     } catch (error) {
       if (!(error instanceof InputFailure)) throw error;
-      problems.push(...error.problems.map(problemLine));
+      made.push([file, { problems: error.problems.map(problemLine) }]);
     }
   }
-  kept.tidy();
-  return gathered(results, problems, again);
+  return made;
+}
+
+function keptBy({ cwd, version, today, outside, failOn }: FleetOptions): KeptResults<FolderResult> {
+  return new KeptResults(cwd, JSON.stringify({ version, today, outside, failOn }));
 }
 
 async function checkFolder(
   file: string,
-  { cwd, today, open, failOn }: FleetOptions,
+  { cwd, today, outside, failOn }: FleetOptions,
   kept: KeptResults<FolderResult>,
 ): Promise<FolderResult> {
-  const workspace = open(file);
+  const { openWorkspace } = await import('./engine.ts');
+  const workspace = openWorkspace({ cwd, config: file, outside, today });
   const found = await findingsOf(workspace, today);
-  const findings = found.split.open.map(stored);
   const { services, sources } = workspace;
   const operations = services.flatMap((s) => s.contracts.map((c) => c.operations.length));
   const result: FolderResult = {
-    findings,
+    findings: found.split.open.map(stored),
     prints: found.split.open.map(found.printOf),
     known: found.split.known.length,
     knownNotes: knownNotes(found),
