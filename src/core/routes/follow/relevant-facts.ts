@@ -27,7 +27,7 @@ export interface RequestTraits {
   readonly special: boolean;
   /** How many shapes of routes some reading matches. */
   readonly candidates: number;
-  /** The routes that this reading matches are all that any other one would. */
+  /** The shapes of routes that this reading matches are all that any other one would. */
   readonly same: boolean;
   /** Of those that match, one alone takes the method, so that nothing has to be put in order. */
   readonly alone: boolean;
@@ -45,7 +45,6 @@ export function traitsOf(router: Router, request: Request, following: RoutingOut
   const target = normalise(request.target, router.facts);
   const path = target.ok ? target.matched : [];
   const shapes = lookup(mostPermissive(router).tree, path);
-  const wide = new Set(shapes.map((l) => l.route.index));
   const strict = lookup(router.tree, path);
   const own = new Set(strict.map((l) => l.route.index));
   return {
@@ -53,7 +52,8 @@ export function traitsOf(router: Router, request: Request, following: RoutingOut
     following,
     special: isSpecial(request.target, router.facts),
     candidates: shapes.length,
-    same: own.size === wide.size,
+    // Shapes and not routes: with an optional part two of one route may match, which give its parameters other values.
+    same: strict.length === shapes.length,
     alone: own.size === shapes.length && isAlone(router, request, following, strict),
     said: request.body !== undefined || Object.keys(request.headers).length > 0 || (target.ok && target.suffixType !== undefined),
     mixed: following.leaf?.shape.some((piece) => piece.parts.length > 1) ?? false,

@@ -95,6 +95,8 @@ const RESTS: readonly (readonly [RouterSettings, readonly string[], string, stri
   [{}, ['GET /a -> a'], 'GET /a/', 'not-found', 'trailingSlash'],
   [{}, ['GET /Locks -> a'], 'GET /locks', 'not-found', 'letterCase'],
   [{}, ['GET /{x:int} -> a'], 'GET /elm', 'not-found', 'types'],
+  // Without its type the second of the route's two shapes takes it too, with other values.
+  [{}, ['GET /{m?}/{c:alpha}/{rest:any} -> a'], 'GET /v7/closed/7', 'a', 'types'],
   [{}, ['GET /a//b -> a'], 'GET /a//b', 'a', 'doubledSlash'],
   [{}, ['GET /a/{x} -> a'], 'GET /a/', 'not-found', 'emptyValue'],
   [{ longestValue: 3 }, ['GET /{x} -> a'], 'GET /abcd', 'not-found', 'tooLong,longestValue'],
