@@ -28,6 +28,10 @@ for (const version of VERSIONS.filter((v) => v !== own)) {
       'test/rehearse.test.ts',
       'test/review.test.ts',
       'test/formats.test.ts',
+      'test/traffic.test.ts',
+      'test/gateway.test.ts',
+      'test/fleet.test.ts',
+      'test/expect.test.ts',
       'test/watch.test.ts',
     ],
     {

@@ -198,3 +198,68 @@ test('weights on the demo: a shadow counts what it loses, a change what meets it
   const effects = changes.map((c: { effect: string }) => c.effect);
   expect(effects.lastIndexOf('breaking')).toBeLessThan(effects.indexOf('compatible'));
 });
+
+test('weights of changes by the schemas of both sides: values of a query, statuses, recorded bodies, paths with versions in them', () => {
+  const document = (v: number): string => {
+    const body = { type: 'object', properties: { lock: { type: v === 1 ? ['string', 'integer'] : 'integer' } } };
+    const answer = (type: string): object => ({
+      description: 'x',
+      content: { 'application/json': { schema: { type: 'object', required: ['a'], properties: { a: { type } } } } },
+    });
+    const state = { name: 'state', in: 'query', schema: { type: 'string', enum: v === 1 ? ['open', 'closed'] : ['open'] } };
+    const type = v === 1 ? 'integer' : 'string';
+    return JSON.stringify({
+      openapi: '3.1.0',
+      info: { title: 'canal', version: `${v}.0.0` },
+      paths: {
+        [`/v${v}/locks/{${v === 1 ? 'id' : 'lockId'}}`]: {
+          parameters: [{ name: v === 1 ? 'id' : 'lockId', in: 'path', required: true, schema: { type: 'integer' } }],
+          get: { parameters: [state], responses: { 200: answer(type), 404: answer(type) } },
+          put: {
+            requestBody: { required: true, content: { 'application/json': { schema: body } } },
+            responses: { 204: { description: 'x' } },
+          },
+        },
+      },
+    });
+  };
+  const sent = (lock: unknown, status: number): object => ({
+    ...{ method: 'PUT', target: '/v1/locks/7', status, headers: { 'Content-Type': 'application/json' } },
+    body: { lock },
+  });
+  const got = (query: string, status: number): object => ({ method: 'GET', target: `/v1/locks/7${query}`, status });
+  const records = [
+    got('?state=open', 200),
+    got('?state=closed', 200),
+    got('?state=closed', 404),
+    got('', 200),
+    sent('elm', 204),
+    sent(7, 204),
+  ];
+  const dir = folder({
+    'elm-gate.yaml': 'versioning: { selector: path, versions: [{ id: 1 }, { id: 2 }] }\n',
+    'one.json': document(1),
+    'two.json': document(2),
+    'a.jsonl': [...records, { method: 'GET', target: '/v2/locks/7?state=closed', status: 200 }]
+      .map((r) => JSON.stringify(r))
+      .join('\n'),
+  });
+  const { changes } = JSON.parse(run(dir, ['compare', 'one.json', 'two.json', '--traffic', 'a.jsonl', '--format', 'json']).out);
+  const of = (part: string, status: string | null): unknown => {
+    const {
+      requests,
+      of: all,
+      isAtMost,
+    } = changes.find(
+      (c: { part: string; status: string | null; effect: string }) =>
+        c.part === part && c.status === status && c.effect === 'breaking',
+    ).traffic;
+    return [requests, all, isAtMost];
+  };
+  expect([of('parameter', null), of('response', '200'), of('response', '404'), of('request', null)]).toEqual([
+    [2, 7, false],
+    [3, 7, false],
+    [1, 7, false],
+    [1, 7, false],
+  ]);
+});

@@ -120,7 +120,7 @@ function ofContracts(old: Side, now: Side, settings: Settings, engine: typeof im
   const [was, is] = [contract(old, engine), contract(now, engine)];
   const { versions, openEnumerations } = settings;
   const comparison = engine.compareContracts(was, is, { versions, openEnumerations, progress: progressOn(process.stderr) });
-  return { comparison, sides: (services) => ({ contracts: [was, is], services }) };
+  return { comparison, sides: (services) => ({ contracts: [was, is], services, versions }) };
 }
 
 /** Are both route tables? Fails where they are not of a kind. */

@@ -125,7 +125,7 @@ function documentParts(was: LoadedService, is: LoadedService, before: Workspace,
     const comparison = compareContracts(a, b, { versions, openEnumerations: now.openEnumerations });
     return {
       ...partOf(`${is.name}: ${b.place.file}`, comparison, before, now, is),
-      sides: { contracts: [a, b] as const, services: before.services },
+      sides: { contracts: [a, b] as const, services: before.services, versions },
     };
   });
 }

@@ -4,6 +4,7 @@ import { invariant } from '../core/base/invariant.ts';
 import type { Finding } from '../core/checks/engine/finding.ts';
 import type { Change } from '../core/compare/changes/change.ts';
 import { EFFECTS } from '../core/compare/changes/change.ts';
+import { pairedOperations } from '../core/compare/compare-contracts.ts';
 import type { Contract } from '../core/contract/model/contract.ts';
 import type { Router } from '../core/routes/index/router.ts';
 import { byRequests } from '../core/traffic/weigh.ts';
@@ -67,6 +68,8 @@ export type Sides =
       readonly contracts: readonly [Contract, Contract];
       /** The service of the old document, where one is known: its routes say where its paths are mounted. */
       readonly services: readonly LoadedService[];
+      /** Ids of versions that stand in paths. */
+      readonly versions: readonly string[];
     };
 
 /** Changes with the requests that meet them, the most first within an effect. */
@@ -82,8 +85,9 @@ export async function weighedChanges(
   const services = 'routers' in sides ? [] : askedServices(sides.services.filter((s) => s.tableIsDocument !== true));
   const file = 'routers' in sides ? '' : sides.contracts[0].place.file.replace(/^[^:/]+:/u, '');
   const isKnown = services.some(({ context }) => context.service.contracts.some((c) => c.place.file === file));
-  const restOf = isKnown ? weigh.restThrough(services, file) : 'routers' in sides ? () => undefined : weigh.restBelow(old);
-  const weights = new weigh.ChangeWeights(old, now, changes, restOf);
+  const restOf = isKnown ? weigh.restThrough(services, file) : weigh.restBelow(old);
+  const pairs = 'routers' in sides ? undefined : pairedOperations(...sides.contracts, sides.versions);
+  const weights = new weigh.ChangeWeights({ old, now, restOf, pairs }, changes);
   await counted(traffic ?? [], strip, { format: undefined, fields: {} }, (r) => weights.meets(r), []);
   const weighed = changes.map((c): Change => ({ ...c, recorded: weights.use(c) }));
   const sorted = EFFECTS.flatMap((effect) => weighed.filter((c) => c.effect === effect));

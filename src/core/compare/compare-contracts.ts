@@ -40,6 +40,14 @@ export interface CompareOptions {
   readonly progress?: (done: number, of: number) => void;
 }
 
+/** The operations of the old contract with those of the new one that they are held against. O(operations). */
+export function pairedOperations(old: Contract, now: Contract, versions: readonly string[]): ReadonlyMap<Operation, Operation> {
+  const [was, is] = [keyOperations(old, versions), keyOperations(now, versions)];
+  const shift = findPrefixShift(was, is, [old.bases[0] ?? '', now.bases[0] ?? '']);
+  const { pairs, gone, added } = pairByPath(was, is, shift);
+  return new Map([...pairs, ...movedOf(gone, added)].map(([a, b]) => [a.operation, b.operation]));
+}
+
 /** Compares two contracts. */
 export function compareContracts(old: Contract, now: Contract, options: CompareOptions): Comparison {
   const [was, is] = [keyOperations(old, options.versions), keyOperations(now, options.versions)];

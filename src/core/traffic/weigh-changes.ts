@@ -26,53 +26,73 @@ interface Side {
 
 type Met = 'sure' | 'perhaps' | 'no';
 
+/** A change as it touches one operation, at each of these places. */
+interface Touch {
+  readonly change: Change;
+  readonly at: Affected[];
+  readonly weight: Weight;
+}
+
+/** How a recorded request is asked of both sides. */
+export interface Asking {
+  readonly old: Side;
+  readonly now: Side;
+  /** The request as the old document knows it, without what stands before its paths; undefined where it is for none of its operations. */
+  readonly restOf: (request: Request) => Request | undefined;
+  /** Of two documents: the operation of the new one that each old one became. */
+  readonly pairs: ReadonlyMap<Operation, Operation> | undefined;
+}
+
 export class ChangeWeights {
   readonly total = new Counter();
-  private readonly byOperation = new Map<string, { readonly change: Change; readonly at: Affected; readonly weight: Weight }[]>();
+  private readonly touches = new Map<string, Map<Change, Touch>>();
   private readonly weights = new Map<Change, Weight>();
 
   constructor(
-    private readonly old: Side,
-    private readonly now: Side,
+    private readonly asking: Asking,
     changes: readonly Change[],
-    /** The request as a document knows it, without what stands before its paths; undefined where it is asked as it is. */
-    private readonly restOf: (request: Request) => Request | undefined,
   ) {
     for (const change of changes) {
       const weight = { sure: new Counter(), perhaps: new Counter() };
       this.weights.set(change, weight);
-      // One request meets a change once, whatever it touches.
-      const touched = new Map(change.touches.flat().map((at) => [`${at.method} ${at.path}`, at]));
-      for (const [key, at] of touched) this.byOperation.set(key, [...(this.byOperation.get(key) ?? []), { change, at, weight }]);
+      for (const at of change.touches.flat()) this.touchOf(`${at.method} ${at.path}`, change, weight).at.push(at);
     }
   }
 
   /** The counters of the changes that a request meets. Costs following it through both sides. */
   meets(record: Recorded): readonly Counter[] {
-    const counters = [this.total];
-    const rest = this.restOf(record.request);
-    const [was, is] = [this.old, this.now].map((side) =>
-      askedOf(side, rest === undefined ? record.request : below(side.base, rest)),
-    );
-    if (was === undefined || is === undefined) return counters;
-    // Of documents nobody is hurt who did not ask for what the old one has; a route may take what nobody got before.
-    const keys = new Set([...was.keys, ...(this.now.pairing === undefined ? is.keys : [])]);
-    const seen = new Set<Change>();
-    for (const key of keys)
-      for (const { change, at, weight } of this.byOperation.get(key) ?? []) {
-        if (seen.has(change)) continue;
-        const met = change.at.part === 'routing' ? routedElsewhere(was, is) : meetsChange(change, at, record, was, is);
-        if (met === 'no') continue;
-        seen.add(change);
-        counters.push(met === 'sure' ? weight.sure : weight.perhaps);
+    const { was, is } = bothOf(this.asking, record.request);
+    const met = new Map<Change, Met>();
+    for (const key of new Set([...was.keys, ...is.keys]))
+      for (const { change, at } of this.touches.get(key)?.values() ?? []) {
+        const own =
+          change.at.part === 'routing' ? routedElsewhere(was, is) : anyOf(at.map((a) => meetsChange(change, a, record, was, is)));
+        // One request meets a change once, whatever it touches.
+        met.set(change, anyOf([own, met.get(change) ?? 'no']));
       }
-    return counters;
+    const counters = [...met].flatMap(([change, how]) => {
+      const weight = this.weights.get(change);
+      return how === 'no' || weight === undefined ? [] : [weight[how]];
+    });
+    return [this.total, ...counters];
   }
 
   use(change: Change): RecordedUse | undefined {
     const weight = this.weights.get(change);
     return weight === undefined ? undefined : useOf(weight, this.total);
   }
+
+  private touchOf(key: string, change: Change, weight: Weight): Touch {
+    const ofKey = this.touches.get(key) ?? new Map<Change, Touch>();
+    this.touches.set(key, ofKey);
+    const touch = ofKey.get(change) ?? { change, at: [], weight };
+    ofKey.set(change, touch);
+    return touch;
+  }
+}
+
+function anyOf(all: readonly Met[]): Met {
+  return all.includes('sure') ? 'sure' : all.includes('perhaps') ? 'perhaps' : 'no';
 }
 
 /** The side of a document: its paths are its routes. */
@@ -85,11 +105,6 @@ export function sideOfTable(router: Router): Side {
   return { router, pairing: undefined, base: '' };
 }
 
-/** A request below the base of a document. */
-function below(base: string, request: Request): Request {
-  return { ...request, target: `${base.replace(/\/$/u, '')}${request.target}` };
-}
-
 /** How requests are found in the old document where nothing else is known: behind its own base. */
 export function restBelow({ base }: Side): (request: Request) => Request | undefined {
   return (request) => {
@@ -98,17 +113,14 @@ export function restBelow({ base }: Side): (request: Request) => Request | undef
   };
 }
 
-/** A request that is for no operation of the document. */
-const ELSEWHERE = { target: '*' };
-
 /** How they are found through the service that the document belongs to, whose routes have prefixes that it leaves out. */
-export function restThrough(services: readonly Asked[], file: string): (request: Request) => Request {
+export function restThrough(services: readonly Asked[], file: string): (request: Request) => Request | undefined {
   return (request) => {
     const [asked, following] = followed(services, { request, status: undefined, hasHeaders: false, hasBody: false });
     const documented = asked.context.pairing()?.documentedBy.get(following.leaf?.route as Route) ?? [];
     const own = documented.find((d) => d.contract.place.file === file && d.operation.method === request.method);
     const target = parseTarget(request.target, 'kept');
-    if (own === undefined || !target.ok) return { ...request, ...ELSEWHERE };
+    if (own === undefined || !target.ok) return undefined;
     const length = own.operation.path.split('/').length - 1;
     const tail = target.path.split('/').slice(-length).join('/');
     return { ...request, target: `/${tail}${target.query === undefined ? '' : `?${target.query}`}` };
@@ -116,31 +128,61 @@ export function restThrough(services: readonly Asked[], file: string): (request:
 }
 
 interface AskedSide {
-  readonly following: RoutingOutcome;
+  readonly following: RoutingOutcome | undefined;
   readonly operation: Operation | undefined;
   readonly complaints: readonly RequestError[];
   /** How changes name what is asked for. */
   readonly keys: readonly string[];
 }
 
+const NOT_ASKED: AskedSide = { following: undefined, operation: undefined, complaints: [], keys: [] };
+
+/** What both sides say. Of documents the new one is asked for what the old operation became, with the same values. */
+function bothOf({ old, now, restOf, pairs }: Asking, request: Request): { readonly was: AskedSide; readonly is: AskedSide } {
+  if (pairs === undefined) return { was: routedBy(old, request), is: routedBy(now, request) };
+  const rest = restOf(request);
+  // Nobody is hurt who did not ask for what the old document has.
+  if (rest === undefined) return { was: NOT_ASKED, is: NOT_ASKED };
+  const was = askedOf(old, { ...rest, target: below(old.base, rest.target) });
+  const became = was.operation === undefined ? undefined : pairs.get(was.operation);
+  if (was.operation === undefined || became === undefined) return { was, is: NOT_ASKED };
+  const target = below(now.base, withValues(rest.target, was.operation.path, became.path));
+  const is = askedOf(now, { ...rest, target });
+  return { was, is: { ...is, keys: [`${became.method} ${became.path}`] } };
+}
+
+function below(base: string, target: string): string {
+  return `${base.replace(/\/$/u, '')}${target}`;
+}
+
+/** A target for one path template as one for another: the segments that hold parameters keep their values, in their order. */
+function withValues(target: string, from: string, to: string): string {
+  const [path = '', query] = target.split(/\?(.*)/su);
+  const isHeld = (segment: string): boolean => segment.includes('{');
+  const [sent, template] = [path.split('/'), from.split('/')];
+  const values = template.flatMap((segment, i) => (isHeld(segment) ? [sent[i] ?? ''] : []));
+  const made = to.split('/').map((segment) => (isHeld(segment) ? (values.shift() ?? segment) : segment));
+  return `${made.join('/')}${query === undefined ? '' : `?${query}`}`;
+}
+
 function askedOf({ router, pairing }: Side, request: Request): AskedSide {
   const following = follow(router, request);
   const operation = operationOf(following, pairing);
   const complaints = checkRequest(following, pairing)?.complaints ?? [];
+  return { following, operation, complaints, keys: operation === undefined ? [] : [`${operation.method} ${operation.path}`] };
+}
+
+/** A side that is a route table. */
+function routedBy({ router }: Side, request: Request): AskedSide {
+  const following = follow(router, request);
   const { leaf } = following;
-  const routes = pairing !== undefined || leaf === undefined ? [] : leaf.route.methods.map((m) => `${m} ${leaf.route.path}`);
-  const routeKeys = leaf === undefined || pairing !== undefined ? [] : [...routes, `${request.method} ${leaf.route.path}`];
-  return {
-    following,
-    operation,
-    complaints,
-    keys: operation === undefined ? routeKeys : [`${operation.method} ${operation.path}`],
-  };
+  const keys = leaf === undefined ? [] : [...leaf.route.methods, request.method].map((m) => `${m} ${leaf.route.path}`);
+  return { following, operation: undefined, complaints: [], keys };
 }
 
 /** Another handler, or another answer. */
 function routedElsewhere(was: AskedSide, is: AskedSide): Met {
-  const seen = ({ following: f }: AskedSide): string => `${f.outcome} ${f.status} ${f.leaf?.route.handler}`;
+  const seen = ({ following: f }: AskedSide): string => `${f?.outcome} ${f?.status} ${f?.leaf?.route.handler}`;
   return seen(was) === seen(is) ? 'no' : 'sure';
 }
 
