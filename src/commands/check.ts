@@ -95,8 +95,8 @@ export default class Check extends GateCommand {
     const engine = await import('./engine.ts');
     const { checkFleet } = await import('./fleet.ts');
     const [cwd, today, outside] = [process.cwd(), dayOf(flags), flags['allow-outside']];
-    const { version, root } = this.config;
-    const run = await checkFleet(files, { cwd, today, outside, version, root, isFresh: flags.fresh, failOn: flags['fail-on'] });
+    const { root } = this.config;
+    const run = await checkFleet(files, { cwd, today, outside, root, isFresh: flags.fresh, failOn: flags['fail-on'] });
     const findings = engine.selected(run.findings, selectionOf(flags));
     const report = { findings, scope: run.scope, unchecked: [], discovered: undefined, all: flags.all, known: run.notes };
     await this.write({ ...run, report, files, folders: [], failOn: flags['fail-on'] ?? 'error', workspace: undefined }, flags);

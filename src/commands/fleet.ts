@@ -1,4 +1,5 @@
 /** `check` of many folders, each with settings of its own: what is the same since the last run is not looked at again. */
+import { statSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
 import { Worker } from 'node:worker_threads';
@@ -40,7 +41,6 @@ export interface FleetRun {
 
 export interface FleetOptions {
   readonly cwd: string;
-  readonly version: string;
   readonly today: string;
   readonly outside: boolean;
   /** Results that were kept are not used. */
@@ -146,8 +146,10 @@ export async function checkFolders(
   return made;
 }
 
-function keptBy({ cwd, version, today, outside, failOn }: FleetOptions): KeptResults<FolderResult> {
-  return new KeptResults(cwd, JSON.stringify({ version, today, outside, failOn }));
+function keptBy({ cwd, root, today, outside, failOn }: FleetOptions): KeptResults<FolderResult> {
+  // Another build may find other things, whatever its version says.
+  const { size, mtimeMs } = statSync(join(root, 'dist', 'program.cjs'));
+  return new KeptResults(cwd, JSON.stringify({ build: [size, mtimeMs], today, outside, failOn }));
 }
 
 async function checkFolder(

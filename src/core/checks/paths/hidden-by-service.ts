@@ -39,12 +39,14 @@ function hidden(route: Route, service: Service, router: Router, behind: Behind):
   const { shapes } = route.pattern;
   const own = mountSegments(behind.mount);
   const request = routeRequest(router, route, methodOf(route));
-  if (shapes.length > 0 && shapes.every((shape) => isOutside(shape, own)))
+  // A gateway compares mounts letter by letter, whatever the router behind it does.
+  const isExact = router.facts.letterCase === 'exact';
+  if (shapes.length > 0 && shapes.every((shape) => isOutside(shape, own, isExact)))
     return found(route, service, behind.mount, { request, takenBy: null, status: null, other: undefined });
   for (const peer of preferred(service, behind)) {
     const mount = peer.behind?.mount ?? '/';
     const segments = mountSegments(mount);
-    const isWhole = shapes.every((shape) => isBelow(shape, segments));
+    const isWhole = isExact && shapes.every((shape) => isBelow(shape, segments));
     const lost = isWhole ? request : lostRequest(route, router, request, segments);
     if (lost === undefined) continue;
     const { takenBy, status } = peer.table === undefined ? { takenBy: null, status: null } : witnessOf(routerOf(peer), lost);
@@ -108,10 +110,12 @@ function isBelow(shape: Shape, mount: readonly string[]): boolean {
 }
 
 /** Is no path of a shape below it? */
-function isOutside(shape: Shape, mount: readonly string[]): boolean {
+function isOutside(shape: Shape, mount: readonly string[], isExact: boolean): boolean {
+  const folded = (text: string): string => (isExact ? text : text.toLowerCase());
   return mount.some((segment, i) => {
     const literal = literalAt(shape, i);
-    return i >= shape.length ? !shape.some((s) => s.kind === 'span') : literal !== undefined && literal !== segment;
+    if (i >= shape.length) return !shape.some((s) => s.kind === 'span');
+    return literal !== undefined && folded(literal) !== folded(segment);
   });
 }
 
