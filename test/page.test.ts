@@ -130,6 +130,7 @@ test('markup in every text of an input -> text in the page', () => {
   const html = htmlPage({
     ...{ command: 'check', version: evil, items: [item], summary: [evil], failOn: 'error', known: 0, title: evil, script: '' },
     services: [{ name: evil, table: { ...table, routes }, documents: [evil], files: [{ file: evil, value: { [evil]: evil } }] }],
+    firstGrids: [],
     grids: [{ title: evil, of: evil, count: evil, columns: [evil], rows: [{ head: evil, cells: [{ text: evil, look: '' }] }] }],
     locate: () => ({ line: 1, column: 1 }),
     textOf: () => evil,

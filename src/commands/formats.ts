@@ -37,12 +37,13 @@ export function formatted(format: Exclude<Format, 'text' | 'json'>, report: Item
   const { title, services, sources, root } = page;
   const routes = services.flatMap((s) => s.table?.routes ?? []);
   const locate = sources?.positions(routes.map((r) => r.place)) ?? (() => undefined);
-  const grids = [...(page.grids ?? []), ...services.flatMap((s) => gridsOf(...gridViews(s, page.openEnumerations)))];
+  const grids = services.flatMap((s) => gridsOf(...gridViews(s, page.openEnumerations)));
+  const firstGrids = page.grids ?? [];
   const textOf = (file: string): string | undefined => (sources?.has(file) === true ? sources.load(file).text : undefined);
   const pageServices = services.map((s) => pageService(s, sources));
   const choice = services[0]?.gateway?.choice;
   const script = readFileSync(join(root, 'dist', 'page.js'), 'utf8');
-  return htmlPage({ ...report, title, services: pageServices, choice, grids, locate, textOf, script });
+  return htmlPage({ ...report, title, services: pageServices, choice, grids, firstGrids, locate, textOf, script });
 }
 
 function pageService(service: Service, sources: Sources | undefined): PageService {

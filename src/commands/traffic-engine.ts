@@ -68,10 +68,18 @@ export function fieldPaths(text: string | undefined): FieldPaths {
   );
 }
 
+/** What each kind of line is, in a sentence. */
+const WHAT = {
+  contradicts: 'Requests that were answered otherwise than the model says, and how many of them.',
+  unmatched: 'Requests that no handler gets, told together by their shape, and how many of them.',
+  undeclared: 'Names that came and that no document declares, and how many requests had them.',
+  deprecated: 'What is deprecated, and how many requests still asked for it.',
+} as const;
+
 /** What is wrong, for the formats of other programs. */
 export function trafficItems({ report }: TrafficView): readonly Item[] {
-  const item = (rule: string, level: Item['level'], message: string, counter: Counter): Item => ({
-    ...{ rule: `traffic/${rule}`, level, group: 'traffic', message: `${message} (${counter.requests})` },
+  const item = (rule: keyof typeof WHAT, level: Item['level'], message: string, counter: Counter): Item => ({
+    ...{ rule: `traffic/${rule}`, what: WHAT[rule], level, group: 'traffic', message: `${message} (${counter.requests})` },
     ...{ witness: '', advice: '', at: undefined, related: [], fingerprint: undefined },
   });
   return [

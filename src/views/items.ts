@@ -12,6 +12,8 @@ import { terminal } from './terminal.ts';
 
 export interface Item {
   readonly rule: string;
+  /** What the rule finds, where it is none of `check`. */
+  readonly what?: string;
   readonly level: Level;
   /** The service, or the two versions. */
   readonly group: string;

@@ -36,6 +36,8 @@ export interface HtmlReport extends ItemReport {
   readonly title: string;
   readonly services: readonly PageService[];
   readonly grids: readonly Grid[];
+  /** What the command is about, before everything else. */
+  readonly firstGrids: readonly Grid[];
   /** How a gateway chooses between the services. */
   readonly choice?: Choice | undefined;
   readonly locate: Locate;
@@ -127,7 +129,7 @@ function causesOf(items: readonly Item[], textOf: HtmlReport['textOf']): readonl
     .sort(([a], [b]) => byLevel(a, b))
     .map((list) => {
       const [first] = list;
-      const { what = '', why = '' } = ruleOf(first.rule)?.meta ?? {};
+      const { what = first.what ?? '', why = '' } = ruleOf(first.rule)?.meta ?? {};
       return {
         rule: first.rule,
         level: first.level,

@@ -13,7 +13,7 @@ code, pre, .quote, .path { font-family: ui-monospace, monospace; font-size: .875
 form { display: flex; flex-wrap: wrap; gap: .75rem; align-items: end; padding: .75rem; border: 1px solid var(--line); border-radius: .5rem; background: var(--panel); }
 fieldset { display: flex; flex-wrap: wrap; gap: .25rem .75rem; } label { display: block; } label, fieldset { border: 0; padding: 0; margin: 0; min-width: 0; }
 input[type=text], textarea, button { font: inherit; color: inherit; background: var(--page); border: 1px solid var(--soft); border-radius: .25rem; padding: .35rem .5rem; max-width: 100%; }
-#method { width: 6rem; } #target { width: min(26rem, 75vw); } textarea { width: min(22rem, 75vw); height: 2.4rem; }
+#method { width: 6rem; } #target { width: min(26rem, 75vw); } textarea, #method, #target { display: block; } textarea { width: min(22rem, 75vw); height: 2.4rem; }
 button { cursor: pointer; background: var(--ink); color: var(--page); }
 :focus-visible { outline: 3px solid var(--blue); outline-offset: 2px; }
 dl { margin: .5rem 0 0; } dl div { display: flex; gap: .75rem; flex-wrap: wrap; } dt { width: 7rem; color: var(--soft); } dd { margin: 0; flex: 1; min-width: 14rem; overflow-wrap: anywhere; }
@@ -25,7 +25,7 @@ summary { cursor: pointer; } summary .what { color: var(--soft); }
 .quote { margin: .35rem 0; padding: .4rem .5rem; background: var(--panel); border-radius: .25rem; overflow-x: auto; white-space: pre; }
 .quote .number { color: var(--soft); } mark { background: var(--mark); color: inherit; }
 .tree ul { list-style: none; margin: 0; padding-left: 1.25rem; } .tree > ul { padding-left: 0; }
-.tree details { border: 0; padding: .1rem 0; } .methods { color: var(--soft); }
+.tree ol { list-style: none; margin: 0; padding-left: 1.25rem; } .tree details { border: 0; padding: .1rem 0; } .methods { color: var(--soft); }
 .scroll { overflow: auto; max-height: 32rem; border: 1px solid var(--line); border-radius: .25rem; }
 .grid h2 { display: inline; } .grid { margin-top: 1.5rem; }
 table { border-collapse: separate; border-spacing: 0; font-size: .875rem; } th, td { padding: .2rem .6rem; text-align: left; border-bottom: 1px solid var(--line); white-space: nowrap; font-weight: normal; vertical-align: top; }

@@ -18,7 +18,7 @@ const drawing = (d) => { %><div class="scroll" tabindex="0" role="group" aria-la
 <g class="labels"><line x1="<%= d.shape === 'within' ? 40 : d.shape === 'overlap' ? 60 : 80 %>" y1="30" x2="410" y2="20"/><text x="415" y="24"><%= it.cut(d.other) %></text>
 <line x1="<%= d.shape === 'within' ? 328 : d.shape === 'overlap' ? 380 : 344 %>" y1="60" x2="410" y2="60"/><text x="415" y="64"><%= it.cut(d.own) %></text>
 <% if (d.shared !== '') { %><line x1="<%= d.shape === 'within' ? 244 : 204 %>" y1="62" x2="410" y2="100"/><text x="415" y="104" class="request"><%= d.shared %></text><% } %></g></svg></div><% };
-const grid = (g) => { %><details class="grid"><summary><h2><%= g.title %></h2> <span class="what"><%= g.count %></span></summary>
+const grid = (g, isOpen) => { %><details class="grid"<% if (isOpen) { %> open<% } %>><summary><h2><%= g.title %></h2> <span class="what"><%= g.count %></span></summary>
 <div class="scroll" tabindex="0" role="group" aria-label="<%= g.title %>"><table><thead><tr><th scope="col"><%= g.of %></th><% for (const c of g.columns) { %><th scope="col"><%= c %></th><% } %></tr></thead><tbody>
 <% for (const row of g.rows) { %><tr><th scope="row"><%= row.head %><% for (const { text, look } of row.cells) { %><td<% if (look !== '') { %> class=<%= look %><% } %>><%= text %><% } %>
 <% } %></tbody></table></div></details>
@@ -34,13 +34,13 @@ const grid = (g) => { %><details class="grid"><summary><h2><%= g.title %></h2> <
 <% } %></ol>
 <% } %></header>
 <main>
-<% if (it.trees.length > 0) { %><section class="needs-script" aria-labelledby="ask-head">
+<% for (const g of it.firstGrids) grid(g, true); %><% if (it.trees.length > 0) { %><section class="needs-script" aria-labelledby="ask-head">
 <h2 id="ask-head">Follow a request</h2>
 <form id="asking">
-<label>Method<br><input type="text" id="method" value="GET" autocomplete="off"></label>
-<label>Target<br><input type="text" id="target" placeholder="/path?query" autocomplete="off"></label>
-<label>Headers, one a line<br><textarea id="headers"></textarea></label>
-<label>Body<br><textarea id="body"></textarea></label>
+<label>Method <input type="text" id="method" value="GET" autocomplete="off"></label>
+<label>Target <input type="text" id="target" placeholder="/path?query" autocomplete="off"></label>
+<label>Headers, one a line <textarea id="headers"></textarea></label>
+<label>Body <textarea id="body"></textarea></label>
 <button type="submit">Follow</button>
 </form>
 <% if (it.unread.length > 0) { %><p class="what">Not held against the document of <%= it.unread.join(', ') %>, which is too large for this page; elm-gate follow does it.</p>
@@ -88,7 +88,7 @@ const nodes = (list, tree) => { %><ul>
 <h2>Resources of <%= tree.name %></h2>
 <% if (tree.file !== undefined) { %><p class="what">Lines are those of <%= tree.file %>.</p>
 <% } nodes(tree.nodes, tree); %></section>
-<% } %><% for (const g of it.grids) grid(g); %></main>
+<% } %><% for (const g of it.grids) grid(g, false); %></main>
 <footer>elm-gate <%= it.version %>. This page holds all that it shows, and asks nobody for anything.</footer>
 <script type="application/json" id="data"><%~ it.data %></script>
 <script><%~ it.script %></script>
