@@ -1,6 +1,6 @@
 /** Known findings: what they survive, and how branches that write them down merge. */
 import { execFileSync } from 'node:child_process';
-import { cpSync, readFileSync, writeFileSync } from 'node:fs';
+import { cpSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
@@ -81,6 +81,21 @@ test('known findings survive another route source: a printed listing, in another
       routes: listed[i],
       out: expect.stringMatching(/^(?:\d+ known findings? left out .*\n)?Nothing found/u),
     });
+});
+
+test('what is told once for many places stays known when the first of them goes, and when its file gets another name', () => {
+  const path = (name: string): string =>
+    `  /${name}: { get: { responses: { 200: { description: ok } } }, post: { responses: { 201: { description: ok } } } }\n`;
+  const document = (...names: string[]): string =>
+    `openapi: 3.1.0\ninfo: { title: canal, version: '1' }\npaths:\n${names.map(path).join('')}`;
+  const dir = folder({ 'canal.openapi.yaml': document('locks', 'basins', 'tolls') });
+  const check = (): string => run(dir, ['check', '--brief']).out;
+  expect(check()).toMatch(/\/locks can be created .*\(and 2 more\)/u);
+  expect(run(dir, ['acknowledge', '--reason', 'before']).status).toBe(0);
+  writeFileSync(join(dir, 'canal.openapi.yaml'), document('basins', 'tolls'));
+  expect(check()).toMatch(/1 known finding left out .*\nNothing found/u);
+  renameSync(join(dir, 'canal.openapi.yaml'), join(dir, 'desk.openapi.yaml'));
+  expect(check()).toMatch(/1 known finding left out .*\nNothing found/u);
 });
 
 test('acknowledge: counted and left out, told again past the date, pruned when gone', () => {

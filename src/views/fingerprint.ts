@@ -17,10 +17,12 @@ export function fingerprints(findings: readonly Rendered[]): readonly string[] {
 }
 
 function baseOf({ finding, message, related }: Rendered): string {
-  const { rule, service, at, data } = finding;
+  const { rule, service, at, data, group } = finding;
   const spots = [at.what, ...related.map((r) => r.what)];
   const called = ['key', 'parameter', ...(rule.startsWith('types/') ? ['name'] : [])].map((k) => data[k]);
   const names = new Set([...spots.flatMap(namesIn), ...called.filter((n) => typeof n === 'string')]);
+  // What stands for many places is the same one whichever of them comes first, and however many there are.
+  if (group !== undefined) return [rule, service, finding.message, stable(group, names)].join('\n');
   // How many more there are says nothing of this one.
   const own = typeof data.more === 'string' && data.more !== '' ? message.replace(data.more, '') : message;
   return [rule, service, stable(own, names), pointerOf(at.place.pointer), ...spots.map((text) => stable(text, names))].join('\n');

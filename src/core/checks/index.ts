@@ -193,9 +193,11 @@ function gathered(all: readonly Found[]): readonly Found[] {
   );
   return groups.map(([{ found }, ...others]): Found => {
     if (found.together === undefined) return { ...found, data: { more: '', ...found.data } };
-    const { together: _, ...first } = found;
+    const { together, ...first } = found;
     return {
       ...first,
+      // Whichever file it is in: files are renamed.
+      group: (together as string).replaceAll(found.at.place.file, ''),
       data: { ...found.data, more: others.length === 0 ? '' : ` (and ${others.length} more)` },
       related: [...(found.related ?? []), ...others.map((o) => ({ role: 'the same', ...o.found.at }))],
     };

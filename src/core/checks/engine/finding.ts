@@ -59,6 +59,8 @@ export interface Found {
   readonly undecided?: string;
   /** Those of one rule with the same text here are one finding with all their places; `{more}` says how many more. */
   readonly together?: string;
+  /** What those that were put together have in common; set where findings are gathered. */
+  readonly group?: string;
 }
 
 export interface Finding extends Found {
