@@ -134,6 +134,11 @@ test('no value of a record is in any output, in any format; with --values target
     `/${SECRET}`,
     `/boats/${SECRET}?${SECRET}=1`,
     `/locks/7/${SECRET}#${SECRET}`,
+    `/lock/${SECRET}`,
+    `/locks/${SECRET}/`,
+    `/locks/9.${SECRET}`,
+    `/basins/${SECRET}/${SECRET}`,
+    `/loks/${SECRET}`,
   ];
   const record = (target: string): object => ({
     method: 'GET',
@@ -145,9 +150,12 @@ test('no value of a record is in any output, in any format; with --values target
     time: SECRET,
     [SECRET]: SECRET,
   });
-  writeFileSync(join(dir, 'a.jsonl'), targets.map((t) => JSON.stringify(record(t))).join('\n'));
+  // As it is answered it is a contradiction, or told beside the nearest route.
+  const records = targets.flatMap((t) => [record(t), { ...record(t), status: 404 }, { ...record(t), status: 405 }]);
+  writeFileSync(join(dir, 'a.jsonl'), records.map((r) => JSON.stringify(r)).join('\n'));
   const log = targets.map(
-    (t, i) => `10.0.0.1 ${SECRET} ${SECRET} [${time(i)}] "GET ${t} HTTP/1.1" 200 5 "https://x.example/?${SECRET}" "${SECRET}"`,
+    (t, i) =>
+      `10.0.0.1 ${SECRET} ${SECRET} [${time(i)}] "GET ${t} HTTP/1.1" ${i % 2 === 0 ? 404 : 200} 5 "https://x.example/?${SECRET}" "${SECRET}"`,
   );
   writeFileSync(join(dir, 'a.log'), [...log, `${SECRET} broken`, `x "${SECRET} ${SECRET}`].join('\n'));
   const formats = ['text', 'json', 'markdown', 'html', 'sarif', 'junit'];

@@ -131,11 +131,9 @@ function contradictionLine(c: TrafficReport['contradictions'][number]): readonly
   return [c.what, `expected to be ${c.expected}, and was ${c.came}${why}`];
 }
 
-function unmatchedLine({ method, shape, expected, near, counter }: Unmatched): readonly [string, string] {
+function unmatchedLine({ method, shape, expected, near, but, counter }: Unmatched): readonly [string, string] {
   const came = statusesText(counter);
-  const isNamed = near?.message.includes(routeTitle(near.route)) === true;
-  const nearest =
-    near === undefined ? '' : `; ${near.message}${isNamed ? '' : `: ${routeTitle(near.route)}`} -> ${near.route.handler}`;
+  const nearest = near === undefined ? '' : `; nearest is ${routeTitle(near.route)} -> ${near.route.handler}, ${but}`;
   return [`${method} ${shape}`, `${expected} by the model${came === '' ? '' : `, answered ${came}`}${nearest}`];
 }
 

@@ -31,6 +31,8 @@ export interface Unmatched {
   /** The status that the model predicts. */
   readonly expected: string;
   readonly near: Near | undefined;
+  /** What keeps it from the nearest route, in words that hold no value of the request. */
+  readonly but: string;
   readonly counter: Counter;
 }
 
@@ -57,6 +59,19 @@ export interface Undeclared {
 /** So many lines of each kind are told apart; what comes beyond is counted together. */
 const MOST_KINDS = 2_000;
 const REST = 'others';
+
+/** What keeps a request from a route, whatever its values are. */
+const BUT: Readonly<Record<Near['cause'], string>> = {
+  slash: 'but for a slash',
+  suffix: 'but for a suffix',
+  prefix: 'but for its prefix',
+  missing: 'but for a segment that is missing',
+  extra: 'but for segments too many',
+  different: 'but for one segment',
+  spelling: 'but for the spelling of a segment',
+  type: 'but for a value that its type refuses',
+  version: 'but for the version',
+};
 
 /** So many requests of a contradiction are kept. */
 const MOST_SAMPLES = 3;
@@ -129,9 +144,15 @@ export class Survey {
       method: isRest ? '' : method,
       shape: isRest ? REST : shape,
       expected: isRest ? '' : expected,
-      near: isRest || following.outcome !== 'not-found' ? undefined : nearest(asked.router, following)[0],
+      ...(isRest || following.outcome !== 'not-found' ? { near: undefined, but: '' } : this.nearestOf(asked, following)),
       counter: new Counter(),
     }));
+  }
+
+  private nearestOf({ router }: Asked, following: RoutingOutcome): Pick<Unmatched, 'near' | 'but'> {
+    const [near] = nearest(router, following);
+    // The message of a near route quotes the request.
+    return { near, but: near === undefined ? '' : this.options.values ? near.message : BUT[near.cause] };
   }
 
   private contradictionsOf(
