@@ -74,6 +74,7 @@ test('follow through a gateway -> the service of a plain reading; a route that i
     ]),
   );
   let told = 0;
+  const witnesses: { readonly dir: string; readonly args: readonly string[]; readonly owner: string }[] = [];
   for (const [k, { choose, services }] of cases.entries()) {
     const own = ran.slice(k * (asked.length + 1), (k + 1) * (asked.length + 1));
     const { findings } = JSON.parse(own[0]?.out ?? '');
@@ -85,6 +86,9 @@ test('follow through a gateway -> the service of a plain reading; a route that i
       ];
       if (f.level === 'error') for (const what of spots) whole.add(what.split(' -> ')[1]);
       told += 1;
+      const { method, target, headers } = f.witness;
+      const own = Object.entries(headers).flatMap(([name, value]) => ['-H', `${name}: ${value}`]);
+      witnesses.push({ dir: dirs[k] as string, args: ['follow', method, target, ...own, '--format', 'json'], owner: f.service });
     }
     for (const [i, { target, host }] of asked.entries()) {
       const { out } = own[i + 1] as { out: string };
@@ -100,6 +104,9 @@ test('follow through a gateway -> the service of a plain reading; a route that i
     }
   }
   expect(told).toBeGreaterThan(cases.length / 4);
+  // The request of a finding, whole or in part, is passed to another service or to none.
+  for (const [i, { out }] of runAll(witnesses).entries())
+    expect([witnesses[i]?.args, JSON.parse(out).service === witnesses[i]?.owner]).toEqual([witnesses[i]?.args, false]);
 });
 
 test('headers and versions choose too; ids and default types that differ between services are told; table --gateway is one table', () => {
@@ -131,4 +138,30 @@ services:
   expect(rules).not.toContain('paths/hidden-by-service');
   const text = run(dir, ['table', '--gateway']).out;
   expect(text).toMatch(/beta: beta\.a[\s\S]*two: two\.a[\s\S]*one: one\.a[\s\S]*3 routes of the gateway/u);
+});
+
+test('expectations and drafts behind a gateway: check says what follow says, whichever service knows the path', () => {
+  const dir = folder({
+    'elm-gate.yaml': `gateway: { choose: longest-prefix }
+services:
+  - { name: tolls, routes: tolls.routes.yaml, mount: /tolls }
+  - { name: quotes, routes: quotes.routes.yaml, mount: /tolls/quotes }
+expect:
+  - { request: GET /tolls/quotes/9, status: 404 }
+  - { request: GET /elsewhere, status: 404 }
+  - { request: GET /tolls/7, handler: quotes.list }
+`,
+    'tolls.routes.yaml': table('GET /quotes/{quoteId} -> tolls.quote', 'GET /{tollId} -> tolls.read'),
+    'quotes.routes.yaml': table('GET / -> quotes.list'),
+  });
+  const broken = (): readonly string[] =>
+    JSON.parse(run(dir, ['check', '--rule', 'paths/unexpected-outcome', '--format', 'json']).out).findings.map(
+      (f: { at: { what: string } }) => f.at.what,
+    );
+  expect(broken()).toEqual(['GET /tolls/7']);
+  const drafts = run(dir, ['expect']).out;
+  expect(drafts).toContain('handler: quotes.list');
+  expect(drafts).not.toContain('tolls.quote');
+  run(dir, ['expect', '--write']);
+  expect(broken()).toEqual(['GET /tolls/7']);
 });

@@ -68,6 +68,15 @@ test('new, gone and breaking -> told, with the client that breaks; the work tree
   ]);
   expect(told.added.map((f: { rule: string; message: string }) => f.message)).toContain('GET /gates/open can never be reached');
   expect(told.gone.map((f: { message: string }) => f.message)).toContain('GET /locks/closed can never be reached');
+  // Standard input can be read once, and weighs findings and changes alike.
+  const asked = (target: string): string => `{"method":"GET","target":"${target}","status":200}\n`;
+  const log = asked('/gates') + asked('/gates') + asked('/gates/open');
+  const weighed = run(dir, ['review', '--format', 'json', '--traffic', '-'], {}, log).out;
+  expect(undescribed('review', weighed)).toEqual([]);
+  const { added, changes } = JSON.parse(weighed);
+  const shadow = added.find((f: { message: string }) => f.message === 'GET /gates/open can never be reached');
+  const breaking = changes.find((c: { effect: string }) => c.effect === 'breaking');
+  expect([shadow.traffic.requests, breaking.traffic.requests, breaking.traffic.of]).toEqual([1, 2, 3]);
   const text = run(dir, ['review']).out.replace(/\s+/gu, ' ');
   expect(text).toContain('with what is not committed: fails (1 new finding, 1 breaking change). For clients: major');
   expect(text).toContain('Clients that break: signal box.');

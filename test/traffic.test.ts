@@ -271,3 +271,26 @@ test('weights of changes by the schemas of both sides: values of a query, status
     [1, 7, false],
   ]);
 });
+
+test('--traffic of logs that hold nothing, broken lines, or records with keys of their own -> a sentence, never "no request is affected"', () => {
+  const good = combined({ method: 'GET', target: '/locks', status: 200, agent: 'curl/8' }, 1);
+  const dir = folder({
+    'canal.routes.yaml': table('GET /{any} -> any', 'GET /locks -> list'),
+    'new.routes.yaml': table('GET /{any} -> any', 'GET /basins/{id} -> basin'),
+    'odd.log': `${good}\nnonsense\n`,
+    'none.log': `${good.replace('"GET /locks HTTP/1.1"', '"-"')}\n`,
+    'own.jsonl': `${JSON.stringify({ req: { m: 'GET', u: '/canal/locks' } })}\n`,
+  });
+  const check = (...args: string[]): ReturnType<typeof run> => run(dir, ['check', '--routes', 'canal.routes.yaml', ...args]);
+  expect(check('--traffic', 'odd.log').out).toContain('traffic  1 of 1 recorded request, by curl');
+  expect(check('--traffic', 'odd.log').err).toMatch(/^1 line left out: no request in quotes \(odd\.log:2\)\.$/mu);
+  for (const args of [['none.log'], ['own.jsonl'], ['odd.log', '--strip', '/canal']]) {
+    const { status, err, out } = check('--traffic', ...args);
+    expect([args, status, out]).toEqual([args, 2, '']);
+    expect(err).toMatch(/no request (?:could be read in|in odd\.log is below)/u);
+  }
+  const fields = ['--fields', 'method=req.m,target=req.u', '--strip', '/canal'];
+  expect(check('--traffic', 'own.jsonl', ...fields).out).toContain('traffic  1 of 1 recorded request');
+  const compared = run(dir, ['compare', 'new.routes.yaml', 'canal.routes.yaml', '--traffic', '-', '--all'], {}, good).out;
+  expect(compared).toContain('no recorded request is affected');
+});

@@ -8,8 +8,8 @@ import type { Report } from '../views/findings-text.ts';
 import { visible } from '../views/visible.ts';
 import { dayOf, formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
 import { findingsOf, isSelective, knownNotes, selectionFlags, selectionOf } from './findings.ts';
+import { trafficFlags } from './log-flags.ts';
 import type { Watched } from './watch-check.ts';
-import { trafficFlags, weighedFindings } from './weighing.ts';
 
 type CheckFlags = Interfaces.InferredFlags<typeof Check.flags>;
 
@@ -111,7 +111,10 @@ export default class Check extends GateCommand {
     const workspace = await this.open(flags, { kept });
     const found = await findingsOf(workspace, dayOf(flags));
     const selected = engine.selected(found.split.open, selectionOf(flags));
-    const findings = await weighedFindings(selected, workspace.services, flags);
+    const findings =
+      flags.traffic === undefined
+        ? selected
+        : await (await import('./weighing.ts')).findingsByTraffic(selected, workspace.services, flags);
     const report = {
       findings,
       scope: engine.scopeOf(workspace.services),

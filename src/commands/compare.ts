@@ -12,7 +12,8 @@ import type { Side } from '../files/revisions.ts';
 import { valueAt } from '../files/sources.ts';
 import type { Workspace } from '../files/workspace.ts';
 import { formatFlags, GateCommand, inputFlags } from './base.ts';
-import { type Sides, trafficFlags, weighedChanges } from './weighing.ts';
+import { trafficFlags } from './log-flags.ts';
+import type { Sides } from './weighing.ts';
 
 const FAIL_ON = ['breaking', 'risky', 'undecided'] as const;
 
@@ -67,7 +68,9 @@ export default class Compare extends GateCommand {
     const found = areTables(old, now) ? ofTables(old, now, settings, engine) : ofContracts(old, now, settings, engine);
     const leveled = engine.weighed(found.comparison, settings.levels);
     const changes =
-      flags.traffic === undefined ? leveled.changes : await weighedChanges(leveled.changes, found.sides(known(workspace)), flags);
+      flags.traffic === undefined
+        ? leveled.changes
+        : await (await import('./weighing.ts')).changesByTraffic(leveled.changes, found.sides(known(workspace)), flags);
     const comparison = { ...leveled, changes };
     const isWhole = flags.all || flags.format.includes('json');
     const shown = comparison.changes.filter((c) => isWhole || c.effect !== 'compatible');

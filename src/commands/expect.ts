@@ -3,7 +3,7 @@ import type { ServiceDrafts } from '../files/expectations-file.ts';
 import { fail } from '../files/problem.ts';
 import type { Workspace } from '../files/workspace.ts';
 import { GateCommand, inputFlags, outputFlag } from './base.ts';
-import { logFlags } from './weighing.ts';
+import { logFlags } from './log-flags.ts';
 
 /** The settings that are written where there are none. */
 const SETTINGS = 'elm-gate.yaml';
@@ -42,7 +42,7 @@ export default class Expect extends GateCommand {
     const { flags } = await this.parse(Expect);
     const workspace = await this.open(flags);
     const engine = await import('./traffic-engine.ts');
-    const services = engine.askedServices(
+    const services = engine.trafficServices(
       workspace.services.filter((s) => flags.service === undefined || s.name === flags.service),
     );
     if (services.length === 0)

@@ -221,7 +221,7 @@ function gathered(results: ReadonlyMap<string, FolderResult>, problems: readonly
       ...foldersText(results),
       ...(again === 0
         ? []
-        : [`${count(again, 'folder')} as before: nothing that was read there has changed (--fresh looks again).`]),
+        : [`${count(again, 'folder')} unchanged since the last run; results reused (--fresh checks them again).`]),
     ],
     failOnOf: (f) => failOns.get(f.at) ?? 'error',
     problems,

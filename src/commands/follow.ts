@@ -101,8 +101,7 @@ export default class Follow extends GateCommand {
     };
     const followed = follow(request);
     const { following } = followed;
-    const others = followed.passed?.others.map((o) => o.following.leaf) ?? [];
-    const leaves = [following.leaf, ...following.alsoMatched.map((a) => a.leaf), ...others];
+    const leaves = [following.leaf, ...following.alsoMatched.map((a) => a.leaf)];
     const locate = workspace.sources.positions(leaves.flatMap((l) => l?.route.place ?? []));
     const text =
       flags.format === 'json'

@@ -19,7 +19,8 @@ import type { Rendered } from '../views/rendered.ts';
 import type { ReviewView } from '../views/review.ts';
 import { count } from '../views/terminal.ts';
 import type { FindingsOfRun } from './findings.ts';
-import { type Sides, type TrafficFlags, weighedChanges } from './weighing.ts';
+import type { TrafficFlags } from './log-flags.ts';
+import { changeWeights, findingWeights, readWeights, type Sides, weighedChanges, weighedFindings } from './weighing.ts';
 
 export { baseOf, stateAt } from '../files/base-state.ts';
 export { reviewHead, reviewJson, reviewText } from '../views/review.ts';
@@ -100,15 +101,25 @@ export interface ReviewedPart {
   readonly sides: Sides;
 }
 
-/** The changes of each part weighed by recorded requests. */
-export async function weighedParts(parts: readonly ReviewedPart[], flags: TrafficFlags): Promise<readonly ReviewedPart[]> {
-  const out: ReviewedPart[] = [];
-  for (const part of parts) {
-    const { comparison } = part.view;
-    const changes = await weighedChanges(comparison.changes, part.sides, flags);
-    out.push({ ...part, view: { ...part.view, comparison: { ...comparison, changes } } });
-  }
-  return out;
+/** New findings and the changes of each part, weighed by recorded requests, which are read once. */
+export async function weighedReview(
+  added: readonly Rendered[],
+  parts: readonly ReviewedPart[],
+  services: readonly LoadedService[],
+  flags: TrafficFlags,
+): Promise<{ readonly added: readonly Rendered[]; readonly parts: readonly ReviewedPart[] }> {
+  if (flags.traffic === undefined) return { added, parts };
+  const ofFindings = findingWeights(added, services);
+  const ofParts = parts.map((part) => ({ part, weights: changeWeights(part.view.comparison.changes, part.sides) }));
+  await readWeights([...(ofFindings === undefined ? [] : [ofFindings]), ...ofParts.map((p) => p.weights)], flags);
+  return {
+    added: weighedFindings(added, ofFindings),
+    parts: ofParts.map(({ part, weights }) => {
+      const { comparison } = part.view;
+      const changes = weighedChanges(comparison.changes, weights);
+      return { ...part, view: { ...part.view, comparison: { ...comparison, changes } } };
+    }),
+  };
 }
 
 /** What changed of each document and each table that both states have; services are paired by name. */

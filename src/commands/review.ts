@@ -5,7 +5,7 @@ import { InputFailure, problemLine } from '../files/problem.ts';
 import type { Workspace } from '../files/workspace.ts';
 import { dayOf, formatFlags, GateCommand, inputFlags, todayFlag } from './base.ts';
 import { type FindingsOfRun, findingsOf, knownNotes } from './findings.ts';
-import { trafficFlags, weighedFindings } from './weighing.ts';
+import { trafficFlags } from './log-flags.ts';
 
 export default class Review extends GateCommand {
   static override summary = 'Say what a change does before it merges: findings that are new or gone, and what it breaks.';
@@ -43,10 +43,10 @@ export default class Review extends GateCommand {
     const state = engine.stateAt(base.commit);
     try {
       const before = await this.earlier(state.cwd, flags, today);
-      const changes = engine.findingChanges(before.findings, now);
-      const found = { ...changes, added: await weighedFindings(changes.added, workspace.services, flags) };
+      const unweighed = engine.findingChanges(before.findings, now);
       const compared = before.workspace === undefined ? [] : engine.comparisonsOf(before.workspace, workspace, flags.all);
-      const parts = flags.traffic === undefined ? compared : await engine.weighedParts(compared, flags);
+      const { added, parts } = await engine.weighedReview(unweighed.added, compared, workspace.services, flags);
+      const found = { ...unweighed, added };
       const failOn: Level = flags['fail-on'] ?? workspace.failOn;
       const notes = [...before.notes.map((n) => `At ${base.name} ${n}.`), ...knownNotes(now)];
       const view = engine.reviewOf(base, found, parts, { failOn, isBreakingAllowed: flags['allow-breaking'], notes });

@@ -2,7 +2,7 @@ import * as Args from '@oclif/core/args';
 import * as Flags from '@oclif/core/flags';
 import { fail } from '../files/problem.ts';
 import { formatFlags, GateCommand, inputFlags } from './base.ts';
-import { logFlags } from './weighing.ts';
+import { logFlags } from './log-flags.ts';
 
 export default class Traffic extends GateCommand {
   static override summary = 'Follow recorded requests: who is asked how often, and what the model does not explain.';
@@ -36,12 +36,11 @@ export default class Traffic extends GateCommand {
     const files = argv as string[];
     const workspace = await this.open(flags);
     const engine = await import('./traffic-engine.ts');
-    const services = engine.askedServices(workspace.services);
+    const services = engine.trafficServices(workspace.services);
     if (services.length === 0) fail('', 'there is no route table to follow the requests through; name one with --routes FILE');
     this.inputs = () => [...workspace.sources.names(), ...files];
     const survey = new engine.Survey(services, { values: flags.values });
-    const options = { format: flags.as, fields: engine.fieldPaths(flags.fields) };
-    const sink = await engine.counted(files, flags.strip, options, (r) => survey.meets(r), [survey.outside]);
+    const sink = await engine.counted(files, flags, (r) => survey.meets(r), [survey.outside]);
     const broken = [...sink.broken.values()];
     const view = {
       report: engine.reportOf(survey),
@@ -63,6 +62,6 @@ export default class Traffic extends GateCommand {
       const grids = [engine.routesGrid(view)];
       return formatted(format, all, { title, services: workspace.services, sources: workspace.sources, grids, root });
     });
-    if (engine.isEmpty(survey)) fail('', `no request could be read in ${files.join(', ')}`);
+    if (survey.total.requests + survey.outside.requests === 0) fail('', `no request could be read in ${files.join(', ')}`);
   }
 }

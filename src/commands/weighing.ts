@@ -1,59 +1,57 @@
 /** `--traffic`: findings and changes weighed by recorded requests. */
-import * as Flags from '@oclif/core/flags';
-import { invariant } from '../core/base/invariant.ts';
-import type { Finding } from '../core/checks/engine/finding.ts';
-import type { Change } from '../core/compare/changes/change.ts';
-import { EFFECTS } from '../core/compare/changes/change.ts';
-import { pairedOperations } from '../core/compare/compare-contracts.ts';
+import { type Change, EFFECTS } from '../core/compare/changes/change.ts';
 import type { Contract } from '../core/contract/model/contract.ts';
 import type { Router } from '../core/routes/index/router.ts';
+import { Counter, type Recorded } from '../core/traffic/tally.ts';
 import { byRequests } from '../core/traffic/weigh.ts';
+import { betweenContracts, betweenTables, ChangeWeights } from '../core/traffic/weigh-changes.ts';
+import { FindingWeights } from '../core/traffic/weigh-findings.ts';
 import type { LoadedService } from '../files/load-services.ts';
+import { fail } from '../files/problem.ts';
 import type { Rendered } from '../views/rendered.ts';
+import { visible } from '../views/visible.ts';
+import type { TrafficFlags } from './log-flags.ts';
+import { brokenText, counted, trafficServices } from './traffic-engine.ts';
 
-/** How a log is read. */
-export const logFlags = {
-  as: Flags.option({ options: ['access', 'jsonl', 'har'] as const, summary: 'What the logs are, where it is not seen' })(),
-  fields: Flags.string({ summary: 'Where the parts of a JSON record stand, such as method=req.method', helpValue: 'LIST' }),
-  strip: Flags.string({ summary: 'A base path that a proxy takes off before the service', helpValue: 'PATH', default: '' }),
-};
-
-export const trafficFlags = {
-  traffic: Flags.string({
-    summary: 'Recorded requests to weigh by: an access log, JSON Lines or HAR; may be given more than once',
-    helpValue: 'FILE',
-    multiple: true,
-    multipleNonGreedy: true,
-  }),
-  strip: Flags.string({ summary: 'With --traffic: a base path that a proxy takes off before the service', helpValue: 'PATH' }),
-};
-
-export interface TrafficFlags {
-  readonly traffic?: readonly string[] | undefined;
-  readonly strip?: string | undefined;
+/** What counts the recorded requests that meet it. */
+interface Weights {
+  readonly meets: (record: Recorded) => readonly Counter[];
 }
 
-/** Findings with the requests that meet them, the most first within a level; as they are where no log is named. */
-export async function weighedFindings(
-  findings: readonly Rendered[],
-  services: readonly LoadedService[],
-  { traffic, strip = '' }: TrafficFlags,
-): Promise<readonly Rendered[]> {
-  if (traffic === undefined || findings.length === 0) return findings;
-  const { askedServices, counted } = await import('./traffic-engine.ts');
-  const { FindingWeights } = await import('../core/traffic/weigh-findings.ts');
-  const asked = askedServices(services);
-  if (asked.length === 0) return findings;
-  const weights = new FindingWeights(
+/**
+ * Reads the logs once for everything that is weighed; lines that can't be read are told on standard error. Fails where no request
+ * could be read: nothing can be said of how many are affected then.
+ */
+export async function readWeights(all: readonly Weights[], flags: TrafficFlags): Promise<void> {
+  const files = flags.traffic ?? [];
+  const outside = new Counter();
+  const read = new Counter();
+  const meets = (record: Recorded): readonly Counter[] => [read, ...all.flatMap((w) => w.meets(record))];
+  const sink = await counted(files, flags, meets, [outside]);
+  for (const line of brokenText([...sink.broken.values()])) process.stderr.write(`${visible(line)}\n`);
+  if (read.requests > 0) return;
+  const why =
+    outside.requests > 0
+      ? `no request in ${files.join(', ')} is below ${flags.strip}`
+      : `no request could be read in ${files.join(', ')}`;
+  fail('', why);
+}
+
+/** The weights of findings; undefined where there is no table to follow requests through. */
+export function findingWeights(findings: readonly Rendered[], services: readonly LoadedService[]): FindingWeights | undefined {
+  const asked = trafficServices(services);
+  if (asked.length === 0) return undefined;
+  return new FindingWeights(
     asked,
     findings.map((f) => f.finding),
   );
-  await counted(traffic, strip, { format: undefined, fields: {} }, (r) => weights.meets(r), []);
+}
+
+/** Findings with the requests that meet them, the most first within a level; as they are without weights. */
+export function weighedFindings(findings: readonly Rendered[], weights: FindingWeights | undefined): readonly Rendered[] {
+  if (weights === undefined) return findings;
   const uses = weights.uses();
-  const weighed = findings.map((f): Rendered => {
-    const finding: Finding = { ...f.finding, recorded: uses.get(f.finding) };
-    return { ...f, finding };
-  });
+  const weighed = findings.map((f): Rendered => ({ ...f, finding: { ...f.finding, recorded: uses.get(f.finding) } }));
   return byRequests(
     weighed,
     (f) => f.level,
@@ -72,23 +70,19 @@ export type Sides =
       readonly versions: readonly string[];
     };
 
+/** The weights of changes. */
+export function changeWeights(changes: readonly Change[], sides: Sides): ChangeWeights {
+  if ('routers' in sides) {
+    const [old, now] = sides.routers;
+    return new ChangeWeights(betweenTables(old, now), changes);
+  }
+  const [old, now] = sides.contracts;
+  const services = trafficServices(sides.services.filter((s) => s.tableIsDocument !== true));
+  return new ChangeWeights(betweenContracts(old, now, sides.versions, services), changes);
+}
+
 /** Changes with the requests that meet them, the most first within an effect. */
-export async function weighedChanges(
-  changes: readonly Change[],
-  sides: Sides,
-  { traffic, strip = '' }: TrafficFlags,
-): Promise<readonly Change[]> {
-  const { askedServices, counted } = await import('./traffic-engine.ts');
-  const weigh = await import('../core/traffic/weigh-changes.ts');
-  const [old, now] = 'routers' in sides ? sides.routers.map(weigh.sideOfTable) : sides.contracts.map(weigh.sideOfContract);
-  invariant(old !== undefined && now !== undefined, 'two sides are compared');
-  const services = 'routers' in sides ? [] : askedServices(sides.services.filter((s) => s.tableIsDocument !== true));
-  const file = 'routers' in sides ? '' : sides.contracts[0].place.file.replace(/^[^:/]+:/u, '');
-  const isKnown = services.some(({ context }) => context.service.contracts.some((c) => c.place.file === file));
-  const restOf = isKnown ? weigh.restThrough(services, file) : weigh.restBelow(old);
-  const pairs = 'routers' in sides ? undefined : pairedOperations(...sides.contracts, sides.versions);
-  const weights = new weigh.ChangeWeights({ old, now, restOf, pairs }, changes);
-  await counted(traffic ?? [], strip, { format: undefined, fields: {} }, (r) => weights.meets(r), []);
+export function weighedChanges(changes: readonly Change[], weights: ChangeWeights): readonly Change[] {
   const weighed = changes.map((c): Change => ({ ...c, recorded: weights.use(c) }));
   const sorted = EFFECTS.flatMap((effect) => weighed.filter((c) => c.effect === effect));
   return byRequests(
@@ -96,4 +90,26 @@ export async function weighedChanges(
     (c) => c.effect,
     (c) => c.recorded,
   );
+}
+
+/** Findings weighed by the logs that the flags name. */
+export async function findingsByTraffic(
+  findings: readonly Rendered[],
+  services: readonly LoadedService[],
+  flags: TrafficFlags,
+): Promise<readonly Rendered[]> {
+  const weights = findingWeights(findings, services);
+  await readWeights(weights === undefined ? [] : [weights], flags);
+  return weighedFindings(findings, weights);
+}
+
+/** Changes weighed by the logs that the flags name. */
+export async function changesByTraffic(
+  changes: readonly Change[],
+  sides: Sides,
+  flags: TrafficFlags,
+): Promise<readonly Change[]> {
+  const weights = changeWeights(changes, sides);
+  await readWeights([weights], flags);
+  return weighedChanges(changes, weights);
 }

@@ -46,12 +46,16 @@ export function clientsOf(settings: Settings | undefined, file: string, service?
 export function expectationsOf(
   settings: Settings | undefined,
   file: string,
-  isOwn: (index: number) => boolean,
+  /** How it is passed to the service: undefined where it is for another one. */
+  passed: (index: number) => 'passed' | 'nobody' | undefined,
 ): readonly Expectation[] {
   return (settings?.expect ?? []).flatMap((e, i): Expectation[] => {
-    if (!isOwn(i)) return [];
+    const how = passed(i);
+    if (how === undefined) return [];
     const { handler, status, parameters, allow } = e;
-    return [{ request: requestOf(e), handler, status, parameters, allow, place: { file, pointer: `/expect/${i}` } }];
+    const isPassedToNobody = how === 'nobody';
+    const place = { file, pointer: `/expect/${i}` };
+    return [{ request: requestOf(e), handler, status, parameters, allow, isPassedToNobody, place }];
   });
 }
 

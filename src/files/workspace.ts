@@ -3,9 +3,8 @@ import { dirname, isAbsolute, join } from 'node:path';
 import { lazy } from '../core/base/lazy.ts';
 import type { Client, Service } from '../core/checks/engine/context.ts';
 import type { Level } from '../core/checks/engine/finding.ts';
-import type { Gateway } from '../core/checks/engine/follow-services.ts';
 import type { Levels } from '../core/checks/index.ts';
-import { answering, type Behind } from '../core/routes/follow/gateway.ts';
+import { answering, type Behind, type Gateway } from '../core/routes/follow/gateway.ts';
 import { buildRouter, type Router } from '../core/routes/index/router.ts';
 import { type Versioning, withRanges } from '../core/routes/request/requested-version.ts';
 import type { Reach } from './boundary.ts';
@@ -126,7 +125,7 @@ export function openWorkspace(inputs: Inputs): Workspace {
   const loaded = loadAll(files, sources, inputs.kept);
   const owners = ownersOf(settings, loaded, versioning);
   const peers: Service[] = [];
-  const choice = settings?.gateway?.choose;
+  const choice = inputs.unmounted === true ? undefined : settings?.gateway?.choose;
   const services = loaded.map((service, i) => ({
     ...versionedService(service, versioning),
     versions: declaredVersions(settings, settingsFile ?? ''),
@@ -135,7 +134,9 @@ export function openWorkspace(inputs: Inputs): Workspace {
     today: inputs.today,
     policy: settings?.methods === undefined ? undefined : policyOf(settings),
     clients: clientsOf(settings, settingsFile ?? '', service.name),
-    expectations: expectationsOf(settings, settingsFile ?? '', (k) => owners[k] === service.name),
+    expectations: expectationsOf(settings, settingsFile ?? '', (k) =>
+      owners[k]?.name !== service.name ? undefined : owners[k]?.isNobody ? 'nobody' : 'passed',
+    ),
     earlier: earlierOf(loaded, i),
     behind: service.files.behind,
     gateway: choice === undefined ? undefined : { choice, peers },
@@ -159,20 +160,29 @@ function earlierOf(services: readonly LoadedService[], at: number): readonly Ser
   return services.slice(0, at).filter((s) => isMounted(s) || isMounted(services[at]));
 }
 
+interface Owner {
+  readonly name: string | undefined;
+  readonly isNobody: boolean;
+}
+
 /** For each expectation the service that answers it: the one that it names, or the one that `follow` would ask. */
 function ownersOf(
   settings: Settings | undefined,
   services: readonly LoadedService[],
   versioning: Versioning | undefined,
-): readonly (string | undefined)[] {
-  const asked = services.flatMap((s) =>
-    s.table === undefined || settings?.expect === undefined
-      ? []
-      : [{ name: s.name, router: buildRouter(withRanges(s.table, versioning?.versions ?? []), versioning) }],
-  );
-  return (settings?.expect ?? []).map((e) => {
-    if (e.service !== undefined) return e.service;
-    return answering(asked, requestOf(e))?.name ?? services[0]?.name;
+): readonly Owner[] {
+  const choice = settings?.gateway?.choose;
+  const gateway = choice === undefined ? undefined : { choice, versioning };
+  const asked = services.flatMap((s) => {
+    if (s.table === undefined || settings?.expect === undefined) return [];
+    const router = buildRouter(withRanges(s.table, versioning?.versions ?? []), versioning);
+    return [{ name: s.name, router, behind: s.files.behind ?? { mount: '/' } }];
+  });
+  return (settings?.expect ?? []).map((e): Owner => {
+    if (e.service !== undefined) return { name: e.service, isNobody: false };
+    const owner = answering(asked, requestOf(e), gateway);
+    // What nobody gets is told with the first service.
+    return { name: (owner ?? services[0])?.name, isNobody: owner === undefined && gateway !== undefined };
   });
 }
 

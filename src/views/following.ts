@@ -13,8 +13,8 @@ import type { Locate } from './rendered.ts';
 import { type Paint, type Terminal, wrap } from './terminal.ts';
 import { visible } from './visible.ts';
 
-/** The JSON object of a followed request. */
-export function followingJson({ following: f, near, judged, passed }: Followed, locate: Locate): object {
+/** The JSON object of a followed request; `withOthers` asks all services behind a gateway. */
+export function followingJson({ following: f, near, judged, passed }: Followed, locate: Locate, withOthers = true): object {
   return {
     request: f.request,
     outcome: f.outcome,
@@ -27,7 +27,8 @@ export function followingJson({ following: f, near, judged, passed }: Followed, 
     responseTypeByDefault: f.responseType?.byDefault ?? null,
     alsoMatched: f.alsoMatched.map(({ leaf, why }) => ({ handler: leaf.route.handler, path: leaf.route.path, why })),
     nearest: near.map(({ route, cause, message, target }) => ({ handler: route.handler, cause, message, target })),
-    ...passedJson(passed),
+    ...(passed === undefined ? {} : { service: passed.service ?? null }),
+    ...(passed === undefined || !withOthers ? {} : { elsewhere: elsewhereJson(passed) }),
     why: f.why ?? null,
     notes: notesOf(f.request),
     restsOn: f.restsOn,
@@ -35,17 +36,13 @@ export function followingJson({ following: f, near, judged, passed }: Followed, 
   };
 }
 
-function passedJson(passed: Followed['passed']): object {
-  if (passed === undefined) return {};
-  return {
-    service: passed.service ?? null,
-    elsewhere: passed.others.map(({ service, following: { outcome, status, leaf } }) => ({
-      service,
-      outcome,
-      status,
-      handler: leaf?.route.handler ?? null,
-    })),
-  };
+function elsewhereJson({ others }: NonNullable<Followed['passed']>): readonly object[] {
+  return others().map(({ service, following: { outcome, status, leaf } }) => ({
+    service,
+    outcome,
+    status,
+    handler: leaf?.route.handler ?? null,
+  }));
 }
 
 /** What of the request's Accept could not be read as the standard has it. */
@@ -59,7 +56,7 @@ export function followingLine(followed: Followed, locate: Locate): readonly (str
   const { following, near, judged } = followed;
   const { shared, parameters, request } = following;
   if (shared === undefined || near.length > 0 || judged !== undefined || followed.passed !== undefined)
-    return [visible(JSON.stringify(followingJson(followed, locate)))];
+    return [visible(JSON.stringify(followingJson(followed, locate, false)))];
   shared.written ??= partsOf(followed, locate);
   const [head, tail] = shared.written;
   let values = '';
@@ -143,10 +140,10 @@ function passedRows(passed: Followed['passed'], paint: Paint): readonly (readonl
   const by = behind === undefined ? '' : `, by ${[`mount ${behind.mount}`, ...conditionTexts(behind)].join(', ')}`;
   return [
     ...(service === undefined ? [] : [['service', `${paint.bold(service)}${by} (gateway: in elm-gate.yaml)`] as const]),
-    ...others.map(({ service: other, following: f }) => {
+    ...others().map(({ service: other, following: f }) => {
       const says =
         f.leaf !== undefined && f.status === null
-          ? `would hand it to ${f.leaf.route.handler}`
+          ? `would handle it with ${f.leaf.route.handler}`
           : `would answer ${f.status ?? f.outcome}`;
       return ['elsewhere', `${other} ${says}`] as const;
     }),

@@ -3,8 +3,9 @@
 import { routeTitle } from '../core/routes/table/route.ts';
 import type { TrafficReport } from '../core/traffic/report.ts';
 import type { Undeclared, Unmatched } from '../core/traffic/survey.ts';
-import type { Counter } from '../core/traffic/tally.ts';
+import { type Counter, clientsOf, dayOf } from '../core/traffic/tally.ts';
 import type { Grid, GridCell } from './formats/page-grids.ts';
+import { firstOf } from './recorded.ts';
 import { shortened } from './shorten.ts';
 import { count, grouped, type Terminal, widthOf, wrap } from './terminal.ts';
 
@@ -30,10 +31,10 @@ export function trafficText(view: TrafficView, terminal: Terminal): string {
       .map((l) => wrap(l, terminal))
       .join('\n'),
     routesText(view, terminal),
-    part('Answers that the model does not explain', report.contradictions, view, terminal, (c) => contradictionLine(c)),
-    part('Requests that no handler gets', report.unmatched, view, terminal, unmatchedLine),
-    part('Names that came and are not declared', report.undeclared, view, terminal, undeclaredLine),
-    part('Deprecated, and still asked for', report.deprecated, view, terminal, (d) => [
+    part('Unexpected answers', report.contradictions, view, terminal, (c) => contradictionLine(c)),
+    part('Unmatched requests', report.unmatched, view, terminal, unmatchedLine),
+    part('Undeclared names', report.undeclared, view, terminal, undeclaredLine),
+    part('Deprecated, still in use', report.deprecated, view, terminal, (d) => [
       d.what,
       `by ${clientsText(d.counter)}${d.sunset === undefined ? '' : `; its sunset is ${d.sunset}`}`,
     ]),
@@ -42,13 +43,18 @@ export function trafficText(view: TrafficView, terminal: Terminal): string {
   return `${parts.filter((p) => p !== '').join('\n\n')}\n`;
 }
 
+/** The lines that could not be read, each kind with the place of its first. */
+export function brokenText(broken: TrafficView['broken']): readonly string[] {
+  return broken.map((b) => `${count(b.count, 'line')} left out: ${b.why} (${b.file}:${b.line}).`);
+}
+
 /** How many requests of when, and what was left out, each a sentence. */
 export function headLines({ report, names, broken, first, last }: TrafficView): readonly string[] {
   const { total, outside } = report;
   const span = first === 0 ? '' : `, ${dayOf(first)} to ${dayOf(last)}`;
   const lines = [`${count(total.requests, 'request')} in ${names.join(', ')}${span}.`];
-  if (outside.requests > 0) lines.push(`${count(outside.requests, 'request')} not below the path that --strip takes off.`);
-  for (const b of broken) lines.push(`${count(b.count, 'line')} left out: ${b.why} (${b.file}:${b.line}).`);
+  if (outside.requests > 0) lines.push(`${count(outside.requests, 'request')} not below the --strip path.`);
+  lines.push(...brokenText(broken));
   return lines;
 }
 
@@ -127,14 +133,15 @@ function part<T extends { readonly counter: Counter }>(
 }
 
 function contradictionLine(c: TrafficReport['contradictions'][number]): readonly [string, string] {
-  const why = c.explainedBy.length === 0 ? '' : `; under router: of the table this would explain it: ${c.explainedBy.join('; ')}`;
-  return [c.what, `expected to be ${c.expected}, and was ${c.came}${why}`];
+  const why =
+    c.explainedBy.length === 0 ? '' : `; explained by ${c.explainedBy.join('; by ')} (set it under router: in the table)`;
+  return [c.what, `expected to be ${c.expected}, but was ${c.came}${why}`];
 }
 
-function unmatchedLine({ method, shape, expected, near, but, counter }: Unmatched): readonly [string, string] {
+function unmatchedLine({ method, shape, expected, near, difference, counter }: Unmatched): readonly [string, string] {
   const came = statusesText(counter);
-  const nearest = near === undefined ? '' : `; nearest is ${routeTitle(near.route)} -> ${near.route.handler}, ${but}`;
-  return [`${method} ${shape}`, `${expected} by the model${came === '' ? '' : `, answered ${came}`}${nearest}`];
+  const nearest = near === undefined ? '' : `; nearest: ${routeTitle(near.route)} -> ${near.route.handler} (${difference})`;
+  return [`${method} ${shape}`, `expected ${expected}${came === '' ? '' : `, answered ${came}`}${nearest}`];
 }
 
 function undeclaredLine({ what, in: at, name, counter }: Undeclared): readonly [string, string] {
@@ -154,16 +161,16 @@ function unusedText({ report, all }: TrafficView, terminal: Terminal): string {
   };
   return [
     list(
-      'Routes that nobody asked for',
+      'Unused routes',
       routes.map((r) => `${routeTitle(r)} -> ${r.handler}`),
     ),
-    list('Documented operations that nobody asked for', operations),
+    list('Unused documented operations', operations),
     list(
-      'Parameters that nobody sent',
+      'Unused parameters',
       parameters.map((p) => `${p.operation}: ${p.in} ${p.name}`),
     ),
     list(
-      'Media types that nobody named',
+      'Unused media types',
       (types ?? []).map((t) => `${t.operation}: ${t.type} (${t.side})`),
     ),
   ]
@@ -179,16 +186,9 @@ export function statusesText({ statuses }: Counter): string {
   ).join(', ');
 }
 
-/** The three that ask most. */
-export function clientsText({ clients }: Pick<Counter, 'clients'>): string {
-  const sorted = [...clients].sort((a, b) => b[1] - a[1]).map(([name]) => name);
-  const shown = sorted.slice(0, 3).join(', ');
-  return sorted.length > 3 ? `${shown} and ${count(sorted.length - 3, 'other')}` : shown;
-}
-
-/** `2027-03-14`; empty where no time is known. */
-export function dayOf(seconds: number): string {
-  return seconds === 0 ? '' : new Date(seconds * 1000).toISOString().slice(0, 10);
+/** The three clients that ask most. */
+export function clientsText(counter: Pick<Counter, 'clients'>): string {
+  return firstOf(clientsOf(counter));
 }
 
 function percent(share: number): string {

@@ -1,6 +1,7 @@
 /** Expectations for a table: the requests that people try by hand, each with the outcome that the model predicts. */
 import type { Context } from '../checks/engine/context.ts';
 import { routeRequest } from '../checks/engine/endpoint.ts';
+import { isPassedTo } from '../checks/engine/follow-services.ts';
 import type { Member, Resource } from '../contract/resources/resources.ts';
 import { followWithFacts } from '../routes/follow/with-facts.ts';
 import type { Router } from '../routes/index/router.ts';
@@ -26,14 +27,14 @@ const REFUSED = ['text', '0', '-', '%20'];
 /**
  * For each resource: its list, one item, an item with a value that its type refuses, a method that is not served, the prefix
  * left out, a slash added; where versions are named in a header or the query, none and an unknown one. What is undecided is left
- * out. O(resources), each as `follow` finds it.
+ * out, and so is what a gateway passes to another service. O(resources), each as `follow` finds it.
  */
 export function draftsFor(context: Context, router: Router): readonly Draft[] {
   const all = context.resources().flatMap((resource) => draftsOf(resource, router));
   const first = all.find((d) => d.handler !== undefined);
   const { versioning } = context.service;
   const versions = first === undefined || versioning === undefined ? [] : versionDrafts(first, versioning, router);
-  return distinct([...all, ...versions]);
+  return distinct([...all, ...versions]).filter((d) => isPassedTo(context.service, d.request));
 }
 
 /** What the model predicts, as an expectation; undefined where it is undecided. */

@@ -1,5 +1,7 @@
 /** Which requests are sent to a running service, and why each. */
+
 import type { Context, Expectation } from '../checks/engine/context.ts';
+import { isPassedTo } from '../checks/engine/follow-services.ts';
 import type { Operation } from '../contract/model/contract.ts';
 import { sampleRequest } from '../contract/request/sample-request.ts';
 import { requestWith } from '../routes/findings/shadow.ts';
@@ -56,7 +58,8 @@ export function planFor(context: Context, router: Router, methods: ReadonlySet<s
     if (sent.length < own.length) unsafe += 1;
     for (const method of sent) {
       const request = requestOf(context, router, route, method);
-      if (request === undefined) unreached += 1;
+      // What a gateway passes to another service reaches no route of this one.
+      if (request === undefined || !isPassedTo(context.service, request)) unreached += 1;
       else add(request, { why: 'route' });
     }
   }

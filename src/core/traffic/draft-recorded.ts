@@ -3,7 +3,7 @@ import { routeRequest } from '../checks/engine/endpoint.ts';
 import { type Draft, distinct, drafted } from '../rehearse/draft.ts';
 import { routeTitle } from '../routes/table/route.ts';
 import { shapeOf } from './shape.ts';
-import { type Asked, followed } from './survey.ts';
+import { followed, type TrafficService } from './survey.ts';
 import { Counter, type Recorded } from './tally.ts';
 
 /** So many classes are told apart. */
@@ -19,7 +19,7 @@ export class RecordedDrafts {
   private readonly classes = new Map<string, Class>();
 
   constructor(
-    private readonly services: readonly Asked[],
+    private readonly services: readonly TrafficService[],
     private readonly words: ReadonlySet<string>,
   ) {}
 

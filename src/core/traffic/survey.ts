@@ -1,15 +1,15 @@
 /** What recorded requests meet: routes, operations, answers that the model does not explain, names that it does not know. */
 import { invariant } from '../base/invariant.ts';
 import { lazy } from '../base/lazy.ts';
-import type { Context } from '../checks/engine/context.ts';
+import type { Asked } from '../checks/engine/follow-services.ts';
 import { type Operation, operationTitle } from '../contract/model/contract.ts';
 import { fullPath } from '../contract/pairing/full-path.ts';
 import type { Pairing } from '../contract/pairing/pair-operations.ts';
 import { checkRequest, type RequestCheck } from '../contract/request/check-request.ts';
 import { judgeAnswer } from '../rehearse/answer.ts';
 import { follow } from '../routes/follow/follow.ts';
-import { passedTo } from '../routes/follow/gateway.ts';
-import { type RoutingOutcome, unrouted } from '../routes/follow/outcome.ts';
+import { answering, type Behind, passedToNobody } from '../routes/follow/gateway.ts';
+import type { RoutingOutcome } from '../routes/follow/outcome.ts';
 import type { Router } from '../routes/index/router.ts';
 import { parseTarget } from '../routes/request/target.ts';
 import { type Near, nearest } from '../routes/suggest/nearest-routes.ts';
@@ -17,11 +17,10 @@ import { type Route, routeTitle } from '../routes/table/route.ts';
 import { shapeOf, shownName, wordsOf } from './shape.ts';
 import { Counter, type Recorded } from './tally.ts';
 
-/** A service that has a table. */
-export interface Asked {
+/** A service whose requests were recorded. */
+export interface TrafficService extends Asked {
   readonly name: string;
-  readonly context: Context;
-  readonly router: Router;
+  readonly behind: Behind;
 }
 
 /** Requests that no handler gets, told together. */
@@ -31,8 +30,8 @@ export interface Unmatched {
   /** The status that the model predicts. */
   readonly expected: string;
   readonly near: Near | undefined;
-  /** What keeps it from the nearest route, in words that hold no value of the request. */
-  readonly but: string;
+  /** How it differs from the nearest route, in words that hold no value of the request. */
+  readonly difference: string;
   readonly counter: Counter;
 }
 
@@ -60,17 +59,17 @@ export interface Undeclared {
 const MOST_KINDS = 2_000;
 const REST = 'others';
 
-/** What keeps a request from a route, whatever its values are. */
-const BUT: Readonly<Record<Near['cause'], string>> = {
-  slash: 'but for a slash',
-  suffix: 'but for a suffix',
-  prefix: 'but for its prefix',
-  missing: 'but for a segment that is missing',
-  extra: 'but for segments too many',
-  different: 'but for one segment',
-  spelling: 'but for the spelling of a segment',
-  type: 'but for a value that its type refuses',
-  version: 'but for the version',
+/** How a request differs from the nearest route, without quoting its values. */
+const DIFFERENCE: Readonly<Record<Near['cause'], string>> = {
+  slash: 'a trailing slash differs',
+  suffix: 'the suffix differs',
+  prefix: 'the prefix differs',
+  missing: 'a segment is missing',
+  extra: 'it has extra segments',
+  different: 'one segment differs',
+  spelling: 'a segment is spelled differently',
+  type: 'a value does not match its type',
+  version: 'the version differs',
 };
 
 /** So many requests of a contradiction are kept. */
@@ -101,7 +100,7 @@ export class Survey {
   });
 
   constructor(
-    readonly services: readonly Asked[],
+    readonly services: readonly TrafficService[],
     private readonly options: { readonly values: boolean },
   ) {
     this.words = wordsIn(services);
@@ -136,7 +135,7 @@ export class Survey {
     return leaf === undefined ? `${record.request.method} ${shapeOf(record.request.target, this.words)}` : routeTitle(leaf.route);
   }
 
-  private unmatchedOf(asked: Asked, record: Recorded, following: RoutingOutcome): Unmatched {
+  private unmatchedOf(asked: TrafficService, record: Recorded, following: RoutingOutcome): Unmatched {
     const { method, target } = record.request;
     const shape = this.options.values ? target : shapeOf(target, this.words);
     const expected = String(following.status ?? following.outcome);
@@ -144,19 +143,19 @@ export class Survey {
       method: isRest ? '' : method,
       shape: isRest ? REST : shape,
       expected: isRest ? '' : expected,
-      ...(isRest || following.outcome !== 'not-found' ? { near: undefined, but: '' } : this.nearestOf(asked, following)),
+      ...(isRest || following.outcome !== 'not-found' ? { near: undefined, difference: '' } : this.nearestOf(asked, following)),
       counter: new Counter(),
     }));
   }
 
-  private nearestOf({ router }: Asked, following: RoutingOutcome): Pick<Unmatched, 'near' | 'but'> {
+  private nearestOf({ router }: TrafficService, following: RoutingOutcome): Pick<Unmatched, 'near' | 'difference'> {
     const [near] = nearest(router, following);
     // The message of a near route quotes the request.
-    return { near, but: near === undefined ? '' : this.options.values ? near.message : BUT[near.cause] };
+    return { near, difference: near === undefined ? '' : this.options.values ? near.message : DIFFERENCE[near.cause] };
   }
 
   private contradictionsOf(
-    asked: Asked,
+    asked: TrafficService,
     record: Recorded,
     following: RoutingOutcome,
     checked: RequestCheck | undefined,
@@ -218,7 +217,7 @@ export class Survey {
 }
 
 /** The words of the paths of tables and documents. */
-export function wordsIn(services: readonly Asked[]): ReadonlySet<string> {
+export function wordsIn(services: readonly TrafficService[]): ReadonlySet<string> {
   const paths = services.flatMap(({ router, context }) => [
     ...router.table.routes.map((r) => r.path),
     ...context.service.contracts.flatMap((c) => c.operations.map((o) => fullPath((o.bases ?? c.bases)[0] ?? '', o.path))),
@@ -226,24 +225,13 @@ export function wordsIn(services: readonly Asked[]): ReadonlySet<string> {
   return wordsOf(paths);
 }
 
-/** The first service that knows the path; the first of all where none does. */
-export function followed(services: readonly Asked[], { request }: Recorded): readonly [Asked, RoutingOutcome] {
+/** The service that answers, and what it says; the first service stands for nobody where a gateway passes the request to none. */
+export function followed(services: readonly TrafficService[], { request }: Recorded): readonly [TrafficService, RoutingOutcome] {
   const [first] = services;
   invariant(first !== undefined, 'somebody is asked');
   const { gateway, versioning } = first.context.service;
-  if (gateway !== undefined) {
-    const behind = services.map((asked) => ({ asked, behind: asked.context.service.behind ?? { mount: '/' } }));
-    const chosen = passedTo(behind, gateway.choice, request, versioning)?.asked;
-    if (chosen !== undefined) return [chosen, follow(chosen.router, request)];
-    return [first, unrouted({ request, version: undefined }, 'not-found', 404, 'the gateway passes it to no service')];
-  }
-  let missed: RoutingOutcome | undefined;
-  for (const asked of services) {
-    const following = follow(asked.router, request);
-    if (following.outcome !== 'not-found') return [asked, following];
-    missed ??= following;
-  }
-  return [first, missed as RoutingOutcome];
+  const chosen = answering(services, request, gateway && { choice: gateway.choice, versioning });
+  return chosen === undefined ? [first, passedToNobody(request)] : [chosen, follow(chosen.router, request)];
 }
 
 /** A log holds no headers of the answer, so an Allow is not asked for. */

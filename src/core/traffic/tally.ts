@@ -34,6 +34,17 @@ export class Counter {
   }
 }
 
+/** The names of clients, those that ask most first, and those that are counted together last. */
+export function clientsOf({ clients }: Pick<Counter, 'clients'>): readonly string[] {
+  const isOther = (name: string): number => (name === OTHER_CLIENTS ? 1 : 0);
+  return [...clients].sort(([a, m], [b, n]) => isOther(a) - isOther(b) || n - m).map(([name]) => name);
+}
+
+/** `2027-03-14` of seconds since 1970; empty where no time is known. */
+export function dayOf(seconds: number): string {
+  return seconds === 0 ? '' : new Date(seconds * 1000).toISOString().slice(0, 10);
+}
+
 /** One distinct request, with what it meets. */
 export class Entry {
   private last = 0;

@@ -1,6 +1,7 @@
 /** Which changes a recorded request meets. */
 import type { RecordedUse } from '../base/recorded-use.ts';
 import type { Affected, Change } from '../compare/changes/change.ts';
+import { pairedOperations } from '../compare/compare-contracts.ts';
 import type { Contract, Operation } from '../contract/model/contract.ts';
 import { type Pairing, pair } from '../contract/pairing/pair-operations.ts';
 import { tableFromContracts } from '../contract/pairing/table-from-contract.ts';
@@ -12,7 +13,7 @@ import { buildRouter, type Router } from '../routes/index/router.ts';
 import type { Request } from '../routes/request/request.ts';
 import { parseTarget } from '../routes/request/target.ts';
 import type { Route } from '../routes/table/route.ts';
-import { type Asked, followed, operationOf, stripped } from './survey.ts';
+import { followed, operationOf, stripped, type TrafficService } from './survey.ts';
 import { Counter, type Recorded } from './tally.ts';
 import { useOf, type Weight } from './weigh.ts';
 
@@ -34,7 +35,7 @@ interface Touch {
 }
 
 /** How a recorded request is asked of both sides. */
-export interface Asking {
+interface Asking {
   readonly old: Side;
   readonly now: Side;
   /** The request as the old document knows it, without what stands before its paths; undefined where it is for none of its operations. */
@@ -95,18 +96,33 @@ function anyOf(all: readonly Met[]): Met {
   return all.includes('sure') ? 'sure' : all.includes('perhaps') ? 'perhaps' : 'no';
 }
 
-/** The side of a document: its paths are its routes. */
-export function sideOfContract(contract: Contract): Side {
-  const table = tableFromContracts([contract], contract.title);
-  return { router: buildRouter(table, undefined), pairing: pair(table, [contract], ''), base: contract.bases[0] ?? '' };
+/** How requests are asked of two documents, whose paths are their routes; `services` are those that the old one may belong to. */
+export function betweenContracts(
+  old: Contract,
+  now: Contract,
+  versions: readonly string[],
+  services: readonly TrafficService[],
+): Asking {
+  const sideOf = (contract: Contract): Side => {
+    const table = tableFromContracts([contract], contract.title);
+    return { router: buildRouter(table, undefined), pairing: pair(table, [contract], ''), base: contract.bases[0] ?? '' };
+  };
+  // A file of a revision is known to the services without it.
+  const file = old.place.file.replace(/^[^:/]+:/u, '');
+  const isKnown = services.some(({ context }) => context.service.contracts.some((c) => c.place.file === file));
+  const side = sideOf(old);
+  const restOf = isKnown ? restThrough(services, file) : restBelow(side);
+  return { old: side, now: sideOf(now), restOf, pairs: pairedOperations(old, now, versions) };
 }
 
-export function sideOfTable(router: Router): Side {
-  return { router, pairing: undefined, base: '' };
+/** How they are asked of two route tables. */
+export function betweenTables(old: Router, now: Router): Asking {
+  const sideOf = (router: Router): Side => ({ router, pairing: undefined, base: '' });
+  return { old: sideOf(old), now: sideOf(now), restOf: (request) => request, pairs: undefined };
 }
 
 /** How requests are found in the old document where nothing else is known: behind its own base. */
-export function restBelow({ base }: Side): (request: Request) => Request | undefined {
+function restBelow({ base }: Side): (request: Request) => Request | undefined {
   return (request) => {
     const target = stripped(request.target, base);
     return target === undefined ? undefined : { ...request, target };
@@ -114,7 +130,7 @@ export function restBelow({ base }: Side): (request: Request) => Request | undef
 }
 
 /** How they are found through the service that the document belongs to, whose routes have prefixes that it leaves out. */
-export function restThrough(services: readonly Asked[], file: string): (request: Request) => Request | undefined {
+function restThrough(services: readonly TrafficService[], file: string): (request: Request) => Request | undefined {
   return (request) => {
     const [asked, following] = followed(services, { request, status: undefined, hasHeaders: false, hasBody: false });
     const documented = asked.context.pairing()?.documentedBy.get(following.leaf?.route as Route) ?? [];

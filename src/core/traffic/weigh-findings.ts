@@ -4,7 +4,7 @@ import type { Finding } from '../checks/engine/finding.ts';
 import type { Operation } from '../contract/model/contract.ts';
 import type { RoutingOutcome } from '../routes/follow/outcome.ts';
 import type { Route } from '../routes/table/route.ts';
-import { type Asked, followed, operationOf } from './survey.ts';
+import { followed, operationOf, type TrafficService } from './survey.ts';
 import { Counter, type Recorded } from './tally.ts';
 import { useOf } from './weigh.ts';
 
@@ -26,7 +26,7 @@ export class FindingWeights {
   private readonly byOperation = new Map<Operation, Concern[]>();
 
   constructor(
-    private readonly services: readonly Asked[],
+    private readonly services: readonly TrafficService[],
     findings: readonly Finding[],
   ) {
     const placed = placesOf(services);
@@ -65,7 +65,7 @@ function routesIn({ leaf, alsoMatched }: RoutingOutcome): ReadonlySet<Route> {
 }
 
 /** By the places of a finding: the routes, and the operations in whose part of the document it stands. */
-function placesOf(services: readonly Asked[]): (finding: Finding) => Pick<Concern, 'routes' | 'operations'> {
+function placesOf(services: readonly TrafficService[]): (finding: Finding) => Pick<Concern, 'routes' | 'operations'> {
   const routes = new Map(services.flatMap(({ router }) => router.table.routes.map((r) => [placeKey(r.place), r] as const)));
   const operations = new Map(
     services.flatMap(({ context }) =>

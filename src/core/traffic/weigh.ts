@@ -1,6 +1,6 @@
 /** How many recorded requests a finding, or a change, concerns. */
 import type { RecordedUse } from '../base/recorded-use.ts';
-import { type Counter, OTHER_CLIENTS } from './tally.ts';
+import { type Counter, clientsOf, dayOf } from './tally.ts';
 
 /** What meets something, and what meets it perhaps. */
 export interface Weight {
@@ -11,13 +11,11 @@ export interface Weight {
 export function useOf({ sure, perhaps }: Weight, total: Counter): RecordedUse {
   const clients = new Map(sure.clients);
   for (const [name, requests] of perhaps.clients) clients.set(name, (clients.get(name) ?? 0) + requests);
-  const last = Math.max(sure.last, perhaps.last);
-  const sorted = [...clients].sort((a, b) => b[1] - a[1]).map(([name]) => name);
   return {
     requests: sure.requests + perhaps.requests,
     of: total.requests,
-    clients: [...sorted.filter((c) => c !== OTHER_CLIENTS), ...sorted.filter((c) => c === OTHER_CLIENTS)],
-    last: last === 0 ? null : new Date(last * 1000).toISOString().slice(0, 10),
+    clients: clientsOf({ clients }),
+    last: dayOf(Math.max(sure.last, perhaps.last)) || null,
     isAtMost: perhaps.requests > 0,
   };
 }

@@ -4,10 +4,8 @@ import { createGunzip } from 'node:zlib';
 import { fail } from '../problem.ts';
 import { AccessLog, isAccessLine } from './access-log.ts';
 import { type FieldPaths, harEntries, jsonLine } from './json-records.ts';
+import type { LogFormat } from './log-formats.ts';
 import type { Sink } from './sink.ts';
-
-export const LOG_FORMATS = ['access', 'jsonl', 'har'] as const;
-export type LogFormat = (typeof LOG_FORMATS)[number];
 
 export interface ReadOptions {
   /** Seen by itself where it is not said. */

@@ -80,6 +80,8 @@ export interface Expectation {
   readonly status?: number | undefined;
   readonly parameters?: Readonly<Record<string, string>> | undefined;
   readonly allow?: readonly string[] | undefined;
+  /** The gateway passes the request to no service. */
+  readonly isPassedToNobody?: boolean;
   readonly place: Place;
 }
 

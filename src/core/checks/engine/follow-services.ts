@@ -1,13 +1,13 @@
 /** A request followed through services, as a gateway passes it on, and held against what the answering one documents. */
+import { lazy } from '../../base/lazy.ts';
 import { checkRequest, type RequestCheck } from '../../contract/request/check-request.ts';
-import { type Behind, type Choice, passedTo } from '../../routes/follow/gateway.ts';
-import { type RoutingOutcome, unrouted } from '../../routes/follow/outcome.ts';
+import { type Behind, type Gateway, passedTo, passedToNobody } from '../../routes/follow/gateway.ts';
+import type { RoutingOutcome } from '../../routes/follow/outcome.ts';
 import { followWithFacts } from '../../routes/follow/with-facts.ts';
 import type { Router } from '../../routes/index/router.ts';
 import type { Request } from '../../routes/request/request.ts';
-import type { Versioning } from '../../routes/request/requested-version.ts';
 import { type Near, nearest, nearestOf } from '../../routes/suggest/nearest-routes.ts';
-import type { Context } from './context.ts';
+import type { Context, Service } from './context.ts';
 
 /** A request's outcome with what explains it. */
 export interface Followed {
@@ -23,7 +23,8 @@ export interface Passed {
   /** Undefined where the gateway passes it to nobody. */
   readonly service: string | undefined;
   readonly behind: Behind | undefined;
-  readonly others: readonly { readonly service: string; readonly following: RoutingOutcome }[];
+  /** Those that know the path. Asking opens and follows through every service. */
+  readonly others: () => readonly { readonly service: string; readonly following: RoutingOutcome }[];
 }
 
 /** A service that has a table. */
@@ -39,14 +40,9 @@ export interface AskedService {
   readonly open: () => readonly Asked[];
 }
 
-export interface Gateway {
-  readonly choice: Choice;
-  readonly versioning: Versioning | undefined;
-}
-
 /**
- * Without a gateway the first service that knows the path answers, and those behind it are not opened; with one the service that
- * it chooses, and the others are asked what they would have said. Undefined where there is no service.
+ * Without a gateway the first service that knows the path answers, with one the service that it chooses; the others are not
+ * opened. Undefined where there is no service.
  */
 export function followAmong(
   services: readonly AskedService[],
@@ -71,28 +67,25 @@ interface Missed {
   readonly following: RoutingOutcome;
 }
 
-function throughGateway(
-  services: readonly AskedService[],
-  request: Request,
-  { choice, versioning }: Gateway,
-): Followed | undefined {
-  const chosen = passedTo(services, choice, request, versioning);
-  const asked = services.map((service) => ({
-    service,
-    all: service.open().map((at): Missed => ({ at, following: followWithFacts(at.router, request) })),
-  }));
-  if (asked.every(({ all }) => all.length === 0)) return undefined;
-  const others = asked.flatMap(({ service, all }) =>
-    service === chosen
-      ? []
-      : all.filter((m) => m.following.outcome !== 'not-found').map((m) => ({ service: service.name, following: m.following })),
+function throughGateway(services: readonly AskedService[], request: Request, gateway: Gateway): Followed | undefined {
+  const chosen = passedTo(services, gateway, request);
+  const ask = ({ open }: AskedService): readonly Missed[] =>
+    open().map((at): Missed => ({ at, following: followWithFacts(at.router, request) }));
+  const others = lazy(() =>
+    services.flatMap((service) =>
+      service === chosen
+        ? []
+        : ask(service).flatMap(({ following }) =>
+            following.outcome === 'not-found' ? [] : [{ service: service.name, following }],
+          ),
+    ),
   );
   const passed = { service: chosen?.name, behind: chosen?.behind, others };
-  const [own] = asked.find(({ service }) => service === chosen)?.all ?? [];
+  const [own] = chosen === undefined ? [] : ask(chosen);
   if (own === undefined) {
-    const why = 'the gateway passes it to no service';
-    const following = unrouted({ request, version: undefined }, 'not-found', 404, why);
-    return { following, judged: undefined, near: nearestIn(asked.flatMap((a) => a.all)), passed };
+    const missed = services.flatMap(ask);
+    if (missed.length === 0) return undefined;
+    return { following: passedToNobody(request), judged: undefined, near: nearestIn(missed), passed };
   }
   const near = own.following.outcome === 'not-found' ? nearestIn([own]) : [];
   return { following: own.following, judged: judgedBy(own.at, own.following), near, passed };
@@ -101,6 +94,13 @@ function throughGateway(
 function nearestIn(missed: readonly Missed[]): readonly Near[] {
   const isRefused = (at: Asked, f: RoutingOutcome): boolean => judgedBy(at, f)?.complaints.some((c) => c.in === 'path') === true;
   return nearestOf(missed.map(({ at, following }) => nearest(at.router, following, (f) => isRefused(at, f))));
+}
+
+/** Does the gateway pass a request to this service? Always where none is declared. */
+export function isPassedTo({ behind, gateway, versioning }: Service, request: Request): boolean {
+  if (behind === undefined || gateway === undefined) return true;
+  const all = gateway.peers.flatMap((p) => (p.behind === undefined ? [] : [{ behind: p.behind }]));
+  return passedTo(all, { choice: gateway.choice, versioning }, request)?.behind === behind;
 }
 
 function judgedBy({ context }: Asked, following: RoutingOutcome): RequestCheck | undefined {

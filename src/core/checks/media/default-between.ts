@@ -1,3 +1,4 @@
+import { memoise } from '../../base/memo.ts';
 import { successTypes } from '../../contract/pairing/media-types.ts';
 import type { Service } from '../engine/context.ts';
 import type { Rule } from '../engine/rule.ts';
@@ -15,11 +16,10 @@ export const defaultBetween: Rule = {
     fix: 'Declare the same media type first in every service.',
   },
   check: ({ service }) => {
-    const peers = service.gateway?.peers ?? [];
-    const [first] = peers.filter((p) => usualType(p) !== undefined);
+    const first = service.gateway?.peers.find((p) => usualType(p) !== '');
     const own = usualType(service);
-    if (first === undefined || first.name === service.name || own === undefined) return [];
-    const theirs = usualType(first) as string;
+    if (first === undefined || first.name === service.name || own === '') return [];
+    const theirs = usualType(first);
     const [contract] = service.contracts;
     if (own === theirs || contract === undefined) return [];
     return [
@@ -36,11 +36,11 @@ export const defaultBetween: Rule = {
 /** So large a share of the operations has to agree. */
 const MOST = 0.9;
 
-/** The media type that nearly all operations return first. */
-function usualType({ contracts }: Service): string | undefined {
+/** The media type that nearly all operations return first; empty where there is none. */
+const usualType = memoise(({ contracts }: Service): string => {
   const firsts = contracts.flatMap((c) => c.operations.flatMap((o) => successTypes(o).slice(0, 1)));
   const counts = new Map<string, number>();
   for (const type of firsts) counts.set(type, (counts.get(type) ?? 0) + 1);
   const [usual] = [...counts].sort((a, b) => b[1] - a[1]);
-  return usual !== undefined && usual[1] >= MOST * firsts.length ? usual[0] : undefined;
-}
+  return usual !== undefined && usual[1] >= MOST * firsts.length ? usual[0] : '';
+});

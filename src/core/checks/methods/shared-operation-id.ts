@@ -1,4 +1,6 @@
-import { operationTitle } from '../../contract/model/contract.ts';
+import { memoise } from '../../base/memo.ts';
+import { type Operation, operationTitle } from '../../contract/model/contract.ts';
+import type { Service } from '../engine/context.ts';
 import type { Found } from '../engine/finding.ts';
 import type { Rule } from '../engine/rule.ts';
 
@@ -15,31 +17,38 @@ export const sharedOperationId: Rule = {
     fix: 'Put the name of the service before the id.',
   },
   check: ({ service }) => {
-    const peers = service.gateway?.peers ?? [];
-    const before = peers.slice(
-      0,
-      peers.findIndex((p) => p.name === service.name),
-    );
-    const owners = new Map(
-      [...before]
-        .reverse()
-        .flatMap((p) => p.contracts.flatMap((c) => c.operations.map((o) => [o.id, { peer: p, operation: o }] as const))),
-    );
+    const owners = firstOwners(service.gateway?.peers ?? []);
     return service.contracts.flatMap((contract) =>
       contract.operations.flatMap((operation): readonly Found[] => {
-        const known = operation.id === undefined ? undefined : owners.get(operation.id);
-        if (known === undefined) return [];
+        const owner = operation.id === undefined ? undefined : owners.get(operation.id);
+        // What stands twice in one service is told by document/names.
+        if (owner === undefined || owner.peer.name === service.name) return [];
         return [
           {
             message: 'one',
-            together: known.peer.name,
+            together: owner.peer.name,
             advice: 'rename',
-            data: { id: operation.id as string, other: known.peer.name },
+            data: { id: operation.id as string, other: owner.peer.name },
             at: { place: operation.place, what: operationTitle(operation) },
-            related: [{ role: `of ${known.peer.name}`, place: known.operation.place, what: operationTitle(known.operation) }],
+            related: [{ role: `of ${owner.peer.name}`, place: owner.operation.place, what: operationTitle(owner.operation) }],
           },
         ];
       }),
     );
   },
 };
+
+interface Owner {
+  readonly peer: Service;
+  readonly operation: Operation;
+}
+
+/** The first operation of each id, in the order of the services. O(operations), once for all of them. */
+const firstOwners = memoise((peers: readonly Service[]): ReadonlyMap<string, Owner> => {
+  const owners = new Map<string, Owner>();
+  for (const peer of peers)
+    for (const { operations } of peer.contracts)
+      for (const operation of operations)
+        if (operation.id !== undefined && !owners.has(operation.id)) owners.set(operation.id, { peer, operation });
+  return owners;
+});

@@ -1,7 +1,7 @@
 import { decide } from '../../language/limits.ts';
 import { sharedRequest } from '../../routes/findings/overlaps.ts';
 import { follow } from '../../routes/follow/follow.ts';
-import { mountSegments } from '../../routes/follow/gateway.ts';
+import { areApart } from '../../routes/follow/gateway.ts';
 import type { Router } from '../../routes/index/router.ts';
 import { overlapping } from '../../routes/reach/overlapping.ts';
 import { sharesMethod } from '../../routes/reach/product.ts';
@@ -31,17 +31,10 @@ export const claimedTwice: Rule = {
     // A gateway that is declared decides it: see hidden-by-service.ts.
     router === undefined || service.gateway !== undefined
       ? []
-      : (service.earlier ?? []).flatMap((other) => (areApart(service, other) ? [] : (claims(router, other) ?? []))),
+      : (service.earlier ?? []).flatMap((other) =>
+          areApart(service.mount ?? '/', other.mount ?? '/') ? [] : (claims(router, other) ?? []),
+        ),
 };
-
-/** Do two mounts part at a literal? Then no path is below both, however letters and slashes count. */
-function areApart(service: Service, other: Service): boolean {
-  const [a, b] = [service, other].map((s) => mountSegments((s.mount ?? '/').toLowerCase())) as [
-    readonly string[],
-    readonly string[],
-  ];
-  return a.some((segment, i) => b[i] !== undefined && b[i] !== segment);
-}
 
 /** What a router shares with an earlier service: the first pair with a request, and how many more there are. */
 function claims(router: Router, other: Service): Found | undefined {

@@ -1,6 +1,7 @@
+import { memoise } from '../../base/memo.ts';
 import type { Shape } from '../../paths/pattern.ts';
 import { follow } from '../../routes/follow/follow.ts';
-import { type Behind, isNearer, mountSegments } from '../../routes/follow/gateway.ts';
+import { areApart, type Behind, isNearer, mountSegments } from '../../routes/follow/gateway.ts';
 import type { Router } from '../../routes/index/router.ts';
 import type { Request } from '../../routes/request/request.ts';
 import { ANY_METHOD, type Route, routeTitle } from '../../routes/table/route.ts';
@@ -31,11 +32,22 @@ export const hiddenByService: Rule = {
   check: ({ router, service }) => {
     const { behind, gateway } = service;
     if (router === undefined || behind === undefined || gateway === undefined) return [];
-    return router.table.routes.flatMap((route) => (route.isBarrier ? [] : (hidden(route, service, router, behind) ?? [])));
+    const rivals = rivalsOf(service, behind);
+    return router.table.routes.flatMap((route) =>
+      route.isBarrier ? [] : (hidden(route, { service, router, behind, rivals }) ?? []),
+    );
   },
 };
 
-function hidden(route: Route, service: Service, router: Router, behind: Behind): Found | undefined {
+interface Hiding {
+  readonly service: Service;
+  readonly router: Router;
+  readonly behind: Behind;
+  /** The services that the gateway prefers, each with the segments of its mount. */
+  readonly rivals: readonly { readonly peer: Service; readonly mount: readonly string[] }[];
+}
+
+function hidden(route: Route, { service, router, behind, rivals }: Hiding): Found | undefined {
   const { shapes } = route.pattern;
   const own = mountSegments(behind.mount);
   const request = routeRequest(router, route, methodOf(route));
@@ -43,14 +55,13 @@ function hidden(route: Route, service: Service, router: Router, behind: Behind):
   const isExact = router.facts.letterCase === 'exact';
   if (shapes.length > 0 && shapes.every((shape) => isOutside(shape, own, isExact)))
     return found(route, service, behind.mount, { request, takenBy: null, status: null, other: undefined });
-  for (const peer of preferred(service, behind)) {
-    const mount = peer.behind?.mount ?? '/';
-    const segments = mountSegments(mount);
-    const isWhole = isExact && shapes.every((shape) => isBelow(shape, segments));
-    const lost = isWhole ? request : lostRequest(route, router, request, segments);
+  for (const { peer, mount } of rivals) {
+    if (shapes.every((shape) => isOutside(shape, mount, isExact))) continue;
+    const isWhole = isExact && shapes.every((shape) => isBelow(shape, mount));
+    const lost = isWhole ? request : lostRequest(route, router, request, mount);
     if (lost === undefined) continue;
     const { takenBy, status } = peer.table === undefined ? { takenBy: null, status: null } : witnessOf(routerOf(peer), lost);
-    return found(route, service, mount, { request: lost, takenBy, status, other: peer.name, isWhole });
+    return found(route, service, `/${mount.join('/')}`, { request: lost, takenBy, status, other: peer.name, isWhole });
   }
   return undefined;
 }
@@ -91,18 +102,43 @@ function lostRequest(route: Route, router: Router, sample: Request, mount: reado
   return follow(router, request).leaf?.route === route ? request : undefined;
 }
 
-/** Services that the gateway prefers whatever else a request says. */
-function preferred({ gateway }: Service, behind: Behind): readonly Service[] {
-  const peers = gateway?.peers ?? [];
-  const at = peers.findIndex((p) => p.behind === behind);
-  return peers.filter((peer, i) => {
+/** The services that the gateway prefers whatever else a request says. Only those whose mount does not part from the own one. */
+function rivalsOf({ gateway }: Service, behind: Behind): Hiding['rivals'] {
+  const all = byFirstSegment(gateway?.peers ?? []);
+  const own = mountSegments(behind.mount);
+  const at = all.places.get(behind) ?? 0;
+  const near = own[0] === undefined ? all.every : [...(all.below.get(own[0]) ?? []), ...(all.below.get('') ?? [])];
+  const isPreferred = ({ peer, place }: Placed): boolean => {
     const other = peer.behind;
-    if (i === at || other === undefined) return false;
+    if (other === undefined || other === behind || areApart(behind.mount, other.mount)) return false;
     if (other.host !== undefined || other.version !== undefined || Object.keys(other.headers ?? {}).length > 0) return false;
-    if (gateway?.choice === 'order') return i < at;
-    return isNearer(other, behind) || (!isNearer(behind, other) && i < at);
-  });
+    if (gateway?.choice === 'order') return place < at;
+    return isNearer(other, behind) || (!isNearer(behind, other) && place < at);
+  };
+  return near
+    .filter(isPreferred)
+    .sort((a, b) => a.place - b.place)
+    .map(({ peer }) => ({ peer, mount: mountSegments(peer.behind?.mount ?? '/') }));
 }
+
+interface Placed {
+  readonly peer: Service;
+  /** In the order of the settings. */
+  readonly place: number;
+}
+
+/** The services behind a gateway by the first segment of their mounts: thousands of them are looked through once. */
+const byFirstSegment = memoise((peers: readonly Service[]) => {
+  const every = peers.map((peer, place): Placed => ({ peer, place }));
+  const below = new Map<string, Placed[]>();
+  for (const one of every) {
+    const first = mountSegments(one.peer.behind?.mount ?? '/')[0] ?? '';
+    const known = below.get(first);
+    if (known === undefined) below.set(first, [one]);
+    else known.push(one);
+  }
+  return { every, below, places: new Map(every.map(({ peer, place }) => [peer.behind, place])) };
+});
 
 /** Are all paths of a shape below a mount? */
 function isBelow(shape: Shape, mount: readonly string[]): boolean {

@@ -1,3 +1,4 @@
+import { passedToNobody } from '../../routes/follow/gateway.ts';
 import type { RoutingOutcome } from '../../routes/follow/outcome.ts';
 import { followWithFacts } from '../../routes/follow/with-facts.ts';
 import type { Router } from '../../routes/index/router.ts';
@@ -21,7 +22,9 @@ export const unexpectedOutcome: Rule = {
 };
 
 function report(router: Router, expectation: Expectation): readonly Found[] {
-  const following = followWithFacts(router, expectation.request);
+  const following = expectation.isPassedToNobody
+    ? passedToNobody(expectation.request)
+    : followWithFacts(router, expectation.request);
   const { request, leaf, status } = following;
   const wrong = differences(expectation, following);
   if (wrong.length === 0) return [];
