@@ -165,3 +165,13 @@ expect:
   run(dir, ['expect', '--write']);
   expect(broken()).toEqual(['GET /tolls/7']);
 });
+
+test('a document alone below a mount -> its paths stand there, and nothing says that they lack a prefix', () => {
+  const dir = folder({
+    'elm-gate.yaml': 'services: [{ name: canal, document: canal.openapi.yaml, mount: /canal }]\n',
+    'canal.openapi.yaml':
+      "openapi: 3.1.0\ninfo: { title: canal, version: '1' }\nservers: [{ url: https://canal.example/v1 }]\npaths:\n  /locks: { get: { responses: { 200: { description: ok } } } }\n  /gates: { get: { responses: { 200: { description: ok } } } }\n",
+  });
+  expect(run(dir, ['check', '--brief'])).toMatchObject({ status: 0, out: expect.stringMatching(/^Nothing found/u) });
+  expect(run(dir, ['follow', 'GET', '/canal/v1/locks']).out).toMatch(/^GET \/canal\/v1\/locks is handled by/u);
+});

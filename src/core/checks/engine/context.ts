@@ -170,12 +170,13 @@ function samplesOf(contracts: readonly Contract[]): ReadonlyMap<string, readonly
   return samples;
 }
 
-function pathsOf({ table, contracts, mount = '', tableIsDocument }: Service): readonly { path: string; shape: Shape }[] {
+function pathsOf({ table, contracts, mount = '' }: Service): readonly { path: string; shape: Shape }[] {
   const served = (table?.routes ?? []).flatMap((r) =>
     r.isBarrier ? [] : r.pattern.shapes.map((shape) => ({ path: r.path, shape })),
   );
-  const baseOf = (base = ''): string => (tableIsDocument ? base : mountedBase(base, mount));
-  const templates = new Set(contracts.flatMap((c) => c.operations.map((o) => fullPath(baseOf((o.bases ?? c.bases)[0]), o.path))));
+  const templates = new Set(
+    contracts.flatMap((c) => c.operations.map((o) => fullPath(mountedBase((o.bases ?? c.bases)[0] ?? '', mount), o.path))),
+  );
   return [...served, ...[...templates].flatMap((path) => parseTemplate(path).shapes.map((shape) => ({ path, shape })))];
 }
 
@@ -200,9 +201,9 @@ export function routerOf(service: Service): Router {
 const pairingCache = new WeakMap<Service, { readonly pairing: Pairing | undefined }>();
 
 function pairingOf(service: Service): Pairing | undefined {
-  const { table, contracts, tableIsDocument, mount } = service;
+  const { table, contracts, mount } = service;
   const known = pairingCache.get(service) ?? {
-    pairing: table === undefined || contracts.length === 0 ? undefined : pair(table, contracts, tableIsDocument ? '' : mount),
+    pairing: table === undefined || contracts.length === 0 ? undefined : pair(table, contracts, mount),
   };
   pairingCache.set(service, known);
   return known.pairing;
