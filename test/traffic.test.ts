@@ -1,5 +1,5 @@
 /** traffic, and what is weighed by it: the built program on logs in a temporary folder. */
-import { cpSync, writeFileSync } from 'node:fs';
+import { cpSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import fc from 'fast-check';
@@ -194,6 +194,14 @@ test('weights on the demo: a shadow counts what it loses, a change what meets it
     (f: { at: { what: string }; rule: string }) => f.rule === 'paths/shadowed' && /current/u.test(f.at.what),
   );
   expect(shadow.traffic).toMatchObject({ requests: 11, of: 180, clients: ['towpath-app'], isAtMost: false });
+  // A finding in a shared schema counts the requests of the operations that use it, one on the servers those of all.
+  const requestsOf = (rule: string, pointer: string): unknown =>
+    findings.find((f: { rule: string; at: { pointer: string } }) => f.rule === rule && f.at.pointer === pointer).traffic
+      ?.requests;
+  expect(requestsOf('document/refused-example', '/components/schemas/Stoppage/properties/from')).toBe(11);
+  expect(requestsOf('document/never-fits', '/components/schemas/Mooring')).toBe(0);
+  expect(requestsOf('methods/base-path', '/servers')).toBe(readFileSync('demo/november.log', 'utf8').split(' /v1/').length - 1);
+  expect(requestsOf('versions/default-in-path', '/versioning/default')).toBeUndefined();
   expect(undescribed('check', check?.out ?? '')).toEqual([]);
   expect(undescribed('compare', compare?.out ?? '')).toEqual([]);
   const { changes } = JSON.parse(compare?.out ?? '');
