@@ -107,6 +107,41 @@ test('renamed files, moved lines and other names are no news', () => {
   expect(changes.map((c: { rule: string }) => c.rule)).toEqual(['versions/handler-renamed']);
 });
 
+test('a service taken out of another behind one gateway -> its routes have moved, and only what nobody answers any more is lost', () => {
+  const services = (more: string): string =>
+    `gateway: { choose: longest-prefix }\nservices:\n  - { name: yard, routes: yard.routes.yaml, mount: / }\n  - { name: tolls, routes: tolls.routes.yaml, mount: /tolls }\n${more}`;
+  const table = (...routes: readonly string[]): string => `routeTable: 1\nroutes:\n${routes.map((r) => `  - ${r}\n`).join('')}`;
+  const dir = repository({
+    'elm-gate.yaml': services(''),
+    'yard.routes.yaml': table(
+      'GET /locks -> locks.list',
+      'GET /quotes/{quoteId} -> quotes.read',
+      'POST /quotes -> quotes.create',
+    ),
+    'tolls.routes.yaml': table('GET /due -> tolls.due'),
+  });
+  writeFileSync(join(dir, 'elm-gate.yaml'), services('  - { name: quotes, routes: quotes.routes.yaml, mount: /quotes }\n'));
+  writeFileSync(join(dir, 'yard.routes.yaml'), table('GET /locks -> locks.list'));
+  writeFileSync(join(dir, 'quotes.routes.yaml'), table('GET /{id} -> quote', 'PUT /{id} -> replace'));
+  const asked = (method: string, target: string): string => `${JSON.stringify({ method, target, status: 200 })}\n`;
+  const log = asked('GET', '/quotes/7') + asked('POST', '/quotes') + asked('POST', '/quotes') + asked('GET', '/locks');
+  const { out, status } = run(dir, ['review', 'HEAD', '--format', 'json', '--traffic', '-'], {}, log);
+  expect([status, undescribed('review', out)]).toEqual([1, []]);
+  const told = JSON.parse(out).changes.map((c: { rule: string; message: string; traffic: { requests: number } }) => [
+    c.rule.slice('versions/routing-'.length),
+    c.message,
+    c.traffic.requests,
+  ]);
+  expect(told).toEqual([
+    ['lost', 'POST /quotes was handled by quotes.create and is answered 404 by quotes now', 2],
+    ['moved', 'GET /quotes/{quoteId} was answered by yard and is answered by quotes now', 1],
+    ['answer', expect.stringMatching(/^DELETE \/quotes was answered 405 .* and is answered 404 now$/u), 0],
+    // A method more is allowed.
+    ['answer', expect.stringMatching(/^DELETE \/quotes\/7 was answered 405 .* and is answered 405/u), 0],
+    ['added', expect.stringMatching(/^PUT \/quotes\/\S+ is handled by replace now$/u), 0],
+  ]);
+});
+
 test('what git can not answer -> a sentence and status 2; an earlier state that can not be read -> all is new', () => {
   const bare = folder(FILES);
   const sentence = (dir: string, words: string, ...args: string[]): void =>

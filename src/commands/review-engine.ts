@@ -8,6 +8,7 @@ import type { Comparison } from '../core/compare/compare-contracts.ts';
 import { compareContracts } from '../core/compare/compare-contracts.ts';
 import { compareTables } from '../core/compare/compare-tables.ts';
 import { weighed } from '../core/compare/levels.ts';
+import { choosesOtherwise } from '../core/compare/table/through-gateway.ts';
 import type { Contract } from '../core/contract/model/contract.ts';
 import { type Base, isDirty } from '../files/base-state.ts';
 import type { LoadedService } from '../files/load-services.ts';
@@ -20,6 +21,7 @@ import type { ReviewView } from '../views/review.ts';
 import { count } from '../views/terminal.ts';
 import type { FindingsOfRun } from './findings.ts';
 import type { TrafficFlags } from './log-flags.ts';
+import { type Gateways, gatewaysOf } from './review-gateway.ts';
 import { changeWeights, findingWeights, readWeights, type Sides, weighedChanges, weighedFindings } from './weighing.ts';
 
 export { baseOf, stateAt } from '../files/base-state.ts';
@@ -124,9 +126,12 @@ export async function weighedReview(
 
 /** What changed of each document and each table that both states have; services are paired by name. */
 export function comparisonsOf(before: Workspace, now: Workspace, all: boolean): readonly ReviewedPart[] {
-  return pairs(before.services, now.services, (s) => s.name)
-    .flatMap(([was, is]) => [...documentParts(was, is, before, now), ...tableParts(was, is, before, now)])
-    .map((part) => ({ ...part, view: { ...part.view, all } }));
+  const paired = pairs(before.services, now.services, (s) => s.name);
+  const gateways = gatewaysOf(before, now, paired);
+  return [
+    ...paired.flatMap(([was, is]) => [...documentParts(was, is, before, now), ...tableParts(was, is, before, now, gateways)]),
+    ...(gateways === undefined ? [] : comeAndGone(before, now, gateways)),
+  ].map((part) => ({ ...part, view: { ...part.view, all } }));
 }
 
 function documentParts(was: LoadedService, is: LoadedService, before: Workspace, now: Workspace): readonly ReviewedPart[] {
@@ -141,12 +146,32 @@ function documentParts(was: LoadedService, is: LoadedService, before: Workspace,
   });
 }
 
-function tableParts(was: LoadedService, is: LoadedService, before: Workspace, now: Workspace): readonly ReviewedPart[] {
+function tableParts(
+  was: LoadedService,
+  is: LoadedService,
+  before: Workspace,
+  now: Workspace,
+  gateways: Gateways | undefined,
+): readonly ReviewedPart[] {
+  const through = gateways?.of(is);
   const isWritten = ({ table, tableIsDocument }: LoadedService): boolean => table !== undefined && tableIsDocument !== true;
-  if (!isWritten(was) || !isWritten(is)) return [];
+  const isRouted = was.table !== undefined && is.table !== undefined && through !== undefined && choosesOtherwise(through);
+  if (!isRouted && (!isWritten(was) || !isWritten(is))) return [];
   const routers = [routerOf(was), routerOf(is)] as const;
-  const comparison = compareTables(...routers);
-  return [{ ...partOf(`${is.name}: ${is.table?.place.file ?? ''}`, comparison, before, now, is), sides: { routers } }];
+  const comparison = compareTables(...routers, through);
+  return [{ ...partOf(`${is.name}: ${is.table?.place.file ?? ''}`, comparison, before, now, is), sides: { routers, through } }];
+}
+
+/** Services behind the gateway that one state alone has: what becomes of their requests. */
+function comeAndGone(before: Workspace, now: Workspace, gateways: Gateways): readonly ReviewedPart[] {
+  return gateways.unpaired.flatMap(({ service, routers }) => {
+    const through = gateways.of(service);
+    const comparison = compareTables(...routers, through);
+    if (comparison.changes.length === 0) return [];
+    const isNew = now.services.includes(service);
+    const title = `${service.name}: ${isNew ? 'new behind the gateway' : 'no longer behind the gateway'}`;
+    return [{ ...partOf(title, comparison, before, now, service), sides: { routers, through } }];
+  });
 }
 
 function partOf(

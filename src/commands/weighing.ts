@@ -1,5 +1,6 @@
 /** `--traffic`: findings and changes weighed by recorded requests. */
 import { type Change, EFFECTS } from '../core/compare/changes/change.ts';
+import type { Through } from '../core/compare/table/through-gateway.ts';
 import type { Contract } from '../core/contract/model/contract.ts';
 import type { Router } from '../core/routes/index/router.ts';
 import { Counter, type Recorded } from '../core/traffic/tally.ts';
@@ -61,7 +62,11 @@ export function weighedFindings(findings: readonly Rendered[], weights: FindingW
 
 /** What is compared: two route tables or two documents. */
 export type Sides =
-  | { readonly routers: readonly [Router, Router] }
+  | {
+      readonly routers: readonly [Router, Router];
+      /** The gateway that they are behind, where one is known. */
+      readonly through?: Through | undefined;
+    }
   | {
       readonly contracts: readonly [Contract, Contract];
       /** The service of the old document, where one is known: its routes say where its paths are mounted. */
@@ -74,7 +79,7 @@ export type Sides =
 export function changeWeights(changes: readonly Change[], sides: Sides): ChangeWeights {
   if ('routers' in sides) {
     const [old, now] = sides.routers;
-    return new ChangeWeights(betweenTables(old, now), changes);
+    return new ChangeWeights(betweenTables(old, now, sides.through), changes);
   }
   const [old, now] = sides.contracts;
   const services = trafficServices(sides.services.filter((s) => s.tableIsDocument !== true));

@@ -1,7 +1,7 @@
 /** Two route tables, by what happens to requests. */
 
-import { decide } from '../language/limits.ts';
-import { exampleFor, requestsAmong, withoutIdleHeaders } from '../routes/examples/example-request.ts';
+import { type Decided, decide } from '../language/limits.ts';
+import { exampleFor, requestsAmong, withoutHeaders, withoutIdleHeaders } from '../routes/examples/example-request.ts';
 import { type AnyFact, changedFacts, probesFor } from '../routes/examples/fact-probes.ts';
 import { changedLeaves } from '../routes/findings/changed-routes.ts';
 import { follow } from '../routes/follow/follow.ts';
@@ -15,7 +15,8 @@ import { ANY_METHOD, routeTitle } from '../routes/table/route.ts';
 import { type Change, type ChangeDraft, mergeByCause, newChange, verdictOf } from './changes/change.ts';
 import type { Comparison } from './compare-contracts.ts';
 import { factChange, factOf, factText } from './table/router-fact-changes.ts';
-import { type Asked, routingChange, seen } from './table/routing-changes.ts';
+import { type Asked, fareAlike, routingChange, seen } from './table/routing-changes.ts';
+import { askBoth, choosesOtherwise, mountsAmong, type Through } from './table/through-gateway.ts';
 
 /** More classes than this of one route's requests leave it undecided. */
 const MOST_CLASSES = 300;
@@ -26,17 +27,27 @@ interface Question {
   readonly request: Request;
 }
 
+/** Both tables, and what stands before them. */
+interface Sides {
+  readonly old: Router;
+  readonly now: Router;
+  readonly facts: readonly AnyFact[];
+  readonly through: Through | undefined;
+}
+
 /**
  * One request for each class that the routes of both sides make of the reach of what is not the same in both, and for each
  * router fact that changed those by which it shows; those that fare otherwise now are told, one change for one cause.
- * Facts of which no request shows anything are named beside the changes.
+ * Facts of which no request shows anything are named beside the changes. Where the tables are those of a service behind a
+ * gateway, its other services may answer, and the routes whose requests it may pass on otherwise now are looked at too.
  */
-export function compareTables(old: Router, now: Router): Comparison {
+export function compareTables(old: Router, now: Router, through?: Through): Comparison {
   const made: ChangeDraft[] = [];
   const known = new Set<string>();
   const facts = changedFacts(old.facts, now.facts);
+  const sides = { old, now, facts, through };
   const shown = new Set<AnyFact>();
-  for (const asked of [...questionsOf(old, now, facts), ...questionsOf(now, old, facts)]) {
+  for (const asked of [...questionsOf(old, now, sides), ...questionsOf(now, old, sides)]) {
     if (!('request' in asked)) {
       made.push(asked);
       continue;
@@ -44,9 +55,9 @@ export function compareTables(old: Router, now: Router): Comparison {
     const key = `${asked.request.method} ${asked.request.target} ${JSON.stringify(asked.request.headers)}`;
     if (known.has(key)) continue;
     known.add(key);
-    const pair = differing(old, now, asked);
+    const pair = differing(sides, asked);
     if (pair === undefined) continue;
-    const fact = factOf(old, now, pair, facts, outcome);
+    const fact = pair.moved === undefined ? factOf(old, now, pair, facts, outcome) : undefined;
     const change = routingChange(old, now, pair);
     if (change === undefined) continue;
     for (const name of fact ?? []) shown.add(name);
@@ -63,12 +74,17 @@ export function compareTables(old: Router, now: Router): Comparison {
 }
 
 /** Both answers where they differ, to the request without headers that make no difference. */
-function differing(old: Router, now: Router, { path, request }: Question): Asked | undefined {
-  const pair = (r: Request): Asked => ({ path, was: outcome(old, r), is: outcome(now, r) });
+function differing({ old, now, through }: Sides, { path, request }: Question): Asked | undefined {
+  const pair = (r: Request): Asked & { readonly isOwn?: boolean } =>
+    through === undefined ? { path, was: outcome(old, r), is: outcome(now, r) } : askBoth(through, path, r);
   const whole = pair(request);
-  if (seen(whole.was) === seen(whole.is)) return undefined;
-  const plain = pair(withoutIdleHeaders([old, now], request));
-  return seen(plain.was) === seen(whole.was) && seen(plain.is) === seen(whole.is) ? plain : whole;
+  if (fareAlike(whole) || whole.isOwn === false) return undefined;
+  const isAs = ({ was, is, moved }: Asked): boolean =>
+    seen(was) === seen(whole.was) && seen(is) === seen(whole.is) && moved?.to === whole.moved?.to;
+  const plain = pair(
+    through === undefined ? withoutIdleHeaders([old, now], request) : withoutHeaders(request, (r) => isAs(pair(r))),
+  );
+  return isAs(plain) ? plain : whole;
 }
 
 /** What is unknown of a router leaves an outcome undecided where it matters. */
@@ -103,12 +119,15 @@ function oneForEach(made: readonly ChangeDraft[]): readonly Change[] {
 }
 
 /** The requests, and what could not be decided. */
-function questionsOf(router: Router, other: Router, facts: readonly AnyFact[]): readonly (Question | ChangeDraft)[] {
-  return changedLeaves(router, other).flatMap((leaf): readonly (Question | ChangeDraft)[] => {
+function questionsOf(router: Router, other: Router, sides: Sides): readonly (Question | ChangeDraft)[] {
+  const { through } = sides;
+  const isEvery = through !== undefined && choosesOtherwise(through);
+  const leaves = isEvery ? router.table.routes.flatMap((route) => router.leavesOf(route)) : changedLeaves(router, other);
+  return leaves.flatMap((leaf): readonly (Question | ChangeDraft)[] => {
     const { route } = leaf;
     if (route.conditions.version !== undefined && router.versioning === undefined) return [versionUnknown(leaf)];
     const methods = route.methods.flatMap((m) => (m === 'GET' && (hasHead(router) || hasHead(other)) ? [m, 'HEAD'] : [m]));
-    return [...methods.flatMap((method) => questionsFor(router, other, leaf, method, facts)), ...unhandled(router, other, leaf)];
+    return [...methods.flatMap((method) => questionsFor(router, other, leaf, method, sides)), ...unhandled(router, other, leaf)];
   });
 }
 
@@ -131,20 +150,16 @@ function questionsFor(
   other: Router,
   leaf: RouteShape,
   method: string,
-  facts: readonly AnyFact[],
+  { facts, through }: Sides,
 ): readonly (Question | ChangeDraft)[] {
   const { route } = leaf;
-  const others = [...partitioningShapes(router, leaf), ...partitioningShapes(other, leaf)];
-  // Who says nothing of Accept is answered by all that return something.
-  const silent = [leaf, ...others].some((l) => l.route.conditions.returns !== undefined);
-  const found = decide(() => [
-    ...requestsAmong([router, other], leaf, method, others, MOST_CLASSES, 'all'),
-    ...(silent ? requestsAmong([router, other], returning(leaf), method, others.map(returning), MOST_CLASSES, 'all') : []),
-  ]);
+  const own = [...partitioningShapes(router, leaf), ...partitioningShapes(other, leaf)];
+  const among = through === undefined ? undefined : mountsAmong(through, router, leaf);
+  const found = classesOf([router, other], leaf, method, [...own, ...(among?.mounts ?? [])], among?.rivals);
   if (found.decided) {
-    const asked = found.value.flatMap((request) => [
+    const asked = found.value.requests.flatMap((request) => [
       request,
-      ...(silent ? formats(router, other, request) : []),
+      ...(found.value.isSilent ? formats(router, other, request) : []),
       ...(facts.length > 0 ? probesFor(request, leaf, [router.facts, other.facts], facts) : []),
     ]);
     return asked.map((request) => ({ path: route.path, request }));
@@ -155,6 +170,34 @@ function questionsFor(
     { path: route.path, request: exampleFor(router, leaf, method) },
     { ...newChange(at, 'versions/routing-lost', 'undecided', route, route), message, undecided: found.why },
   ];
+}
+
+interface Classes {
+  readonly requests: readonly Request[];
+  /** Some route returns a type: who says nothing of Accept is answered by all that do. */
+  readonly isSilent: boolean;
+}
+
+/** One request for each class; `more` tells them apart more finely, where there are few enough then. */
+function classesOf(
+  routers: readonly [Router, Router],
+  leaf: RouteShape,
+  method: string,
+  others: readonly RouteShape[],
+  more: (() => readonly RouteShape[]) | undefined,
+): Decided<Classes> {
+  const isSilent = [leaf, ...others].some((l) => l.route.conditions.returns !== undefined);
+  const among = (shapes: readonly RouteShape[]): Decided<Classes> =>
+    decide(() => ({
+      isSilent,
+      requests: [
+        ...requestsAmong(routers, leaf, method, shapes, MOST_CLASSES, 'all'),
+        ...(isSilent ? requestsAmong(routers, returning(leaf), method, shapes.map(returning), MOST_CLASSES, 'all') : []),
+      ],
+    }));
+  const finer = more?.() ?? [];
+  const fine = finer.length === 0 ? undefined : among([...others, ...finer]);
+  return fine?.decided === true ? fine : among(others);
 }
 
 /** The same for those who take whatever is returned. */

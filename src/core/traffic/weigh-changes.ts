@@ -2,6 +2,8 @@
 import type { RecordedUse } from '../base/recorded-use.ts';
 import type { Affected, Change } from '../compare/changes/change.ts';
 import { pairedOperations } from '../compare/compare-contracts.ts';
+import { type Asked, fareAlike } from '../compare/table/routing-changes.ts';
+import { askBoth, type Through } from '../compare/table/through-gateway.ts';
 import type { Contract, Operation } from '../contract/model/contract.ts';
 import { type Pairing, pair } from '../contract/pairing/pair-operations.ts';
 import { tableFromContracts } from '../contract/pairing/table-from-contract.ts';
@@ -42,6 +44,8 @@ interface Asking {
   readonly restOf: (request: Request) => Request | undefined;
   /** Of two documents: the operation of the new one that each old one became. */
   readonly pairs: ReadonlyMap<Operation, Operation> | undefined;
+  /** Of two route tables: what both say. */
+  readonly routed?: (request: Request) => Asked;
 }
 
 export class ChangeWeights {
@@ -67,7 +71,11 @@ export class ChangeWeights {
     for (const key of new Set([...was.keys, ...is.keys]))
       for (const { change, at } of this.touches.get(key)?.values() ?? []) {
         const own =
-          change.at.part === 'routing' ? routedElsewhere(was, is) : anyOf(at.map((a) => meetsChange(change, a, record, was, is)));
+          change.at.part === 'routing'
+            ? was.isElsewhere === true
+              ? 'sure'
+              : 'no'
+            : anyOf(at.map((a) => meetsChange(change, a, record, was, is)));
         // One request meets a change once, whatever it touches.
         met.set(change, anyOf([own, met.get(change) ?? 'no']));
       }
@@ -115,10 +123,12 @@ export function betweenContracts(
   return { old: side, now: sideOf(now), restOf, pairs: pairedOperations(old, now, versions) };
 }
 
-/** How they are asked of two route tables. */
-export function betweenTables(old: Router, now: Router): Asking {
+/** How they are asked of two route tables, or of the services behind a gateway to which they belong. */
+export function betweenTables(old: Router, now: Router, through: Through | undefined): Asking {
   const sideOf = (router: Router): Side => ({ router, pairing: undefined, base: '' });
-  return { old: sideOf(old), now: sideOf(now), restOf: (request) => request, pairs: undefined };
+  const routed = (request: Request): Asked =>
+    through === undefined ? { path: '', was: follow(old, request), is: follow(now, request) } : askBoth(through, '', request);
+  return { old: sideOf(old), now: sideOf(now), restOf: (request) => request, pairs: undefined, routed };
 }
 
 /** How requests are found in the old document where nothing else is known: behind its own base. */
@@ -149,18 +159,21 @@ interface AskedSide {
   readonly complaints: readonly RequestError[];
   /** How changes name what is asked for. */
   readonly keys: readonly string[];
+  /** Of route tables: it is handled or answered otherwise. */
+  readonly isElsewhere?: boolean;
 }
 
 const NOT_ASKED: AskedSide = { following: undefined, operation: undefined, complaints: [], keys: [] };
 
 /** What both sides say. Of documents the new one is asked for what the old operation became, with the same values. */
-function bothOf({ old, now, restOf, pairs }: Asking, request: Request): { readonly was: AskedSide; readonly is: AskedSide } {
-  if (pairs === undefined) return { was: routedBy(old, request), is: routedBy(now, request) };
+function bothOf(asking: Asking, request: Request): { readonly was: AskedSide; readonly is: AskedSide } {
+  const { old, now, restOf, pairs, routed } = asking;
+  if (routed !== undefined) return routedBoth(routed(request));
   const rest = restOf(request);
   // Nobody is hurt who did not ask for what the old document has.
   if (rest === undefined) return { was: NOT_ASKED, is: NOT_ASKED };
   const was = askedOf(old, { ...rest, target: below(old.base, rest.target) });
-  const became = was.operation === undefined ? undefined : pairs.get(was.operation);
+  const became = was.operation === undefined ? undefined : pairs?.get(was.operation);
   if (was.operation === undefined || became === undefined) return { was, is: NOT_ASKED };
   const target = below(now.base, withValues(rest.target, was.operation.path, became.path));
   const is = askedOf(now, { ...rest, target });
@@ -188,18 +201,15 @@ function askedOf({ router, pairing }: Side, request: Request): AskedSide {
   return { following, operation, complaints, keys: operation === undefined ? [] : [`${operation.method} ${operation.path}`] };
 }
 
-/** A side that is a route table. */
-function routedBy({ router }: Side, request: Request): AskedSide {
-  const following = follow(router, request);
-  const { leaf } = following;
-  const keys = leaf === undefined ? [] : [...leaf.route.methods, request.method].map((m) => `${m} ${leaf.route.path}`);
-  return { following, operation: undefined, complaints: [], keys };
-}
-
-/** Another handler, or another answer. */
-function routedElsewhere(was: AskedSide, is: AskedSide): Met {
-  const seen = ({ following: f }: AskedSide): string => `${f?.outcome} ${f?.status} ${f?.leaf?.route.handler}`;
-  return seen(was) === seen(is) ? 'no' : 'sure';
+/** Two sides that are route tables. */
+function routedBoth(asked: Asked): { readonly was: AskedSide; readonly is: AskedSide } {
+  const isElsewhere = !fareAlike(asked);
+  const sideOf = (following: RoutingOutcome): AskedSide => {
+    const { leaf, request } = following;
+    const keys = leaf === undefined ? [] : [...leaf.route.methods, request.method].map((m) => `${m} ${leaf.route.path}`);
+    return { following, operation: undefined, complaints: [], keys, isElsewhere };
+  };
+  return { was: sideOf(asked.was), is: sideOf(asked.is) };
 }
 
 function meetsChange(change: Change, at: Affected, record: Recorded, was: AskedSide, is: AskedSide): Met {

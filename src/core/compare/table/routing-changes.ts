@@ -14,6 +14,16 @@ export interface Asked {
   readonly path: string;
   readonly was: RoutingOutcome;
   readonly is: RoutingOutcome;
+  /** The services behind a gateway that answer, where it is another one now. */
+  readonly moved?: Moved | undefined;
+}
+
+export interface Moved {
+  /** As a sentence names them: a service, or the gateway that passes it to none. */
+  readonly from: string;
+  readonly to: string;
+  /** The service that answered has no route with that handler any more. */
+  readonly hasLeft: boolean;
 }
 
 /** Whose handler does what the request asks for: one that refuses a value doesn't. */
@@ -34,9 +44,15 @@ export function seen(following: RoutingOutcome): string {
   ]);
 }
 
+/** Is it all the same to a client? The same handler of another service is another handler. */
+export function fareAlike({ was, is, moved }: Asked): boolean {
+  return seen(was) === seen(is) && (moved === undefined || takerOf(is) === undefined);
+}
+
 /** The change that the request shows; undefined where nobody is told apart by it. */
-export function routingChange(old: Router, now: Router, { path, was, is }: Asked): ChangeDraft | undefined {
-  if (seen(was) === seen(is)) return undefined;
+export function routingChange(old: Router, now: Router, question: Asked): ChangeDraft | undefined {
+  if (fareAlike(question)) return undefined;
+  const { path, was, is, moved } = question;
   const [a, b] = [was.leaf, is.leaf];
   const { method, target } = was.request;
   const status = is.status === null ? null : String(is.status);
@@ -56,10 +72,17 @@ export function routingChange(old: Router, now: Router, { path, was, is }: Asked
     };
   }
   const [from, to] = [takerOf(was), takerOf(is)];
+  if (from !== undefined && to !== undefined && moved !== undefined) return movedChange(now, from, to, asked, moved, change);
   if (from !== undefined && to !== undefined) return handlerChange([old, was, from], [now, is, to], asked, change);
-  if (a !== undefined && b !== undefined && (was.outcome === 'refused') !== (is.outcome === 'refused') && samePath(now, a, b))
+  if (
+    moved === undefined &&
+    a !== undefined &&
+    b !== undefined &&
+    (was.outcome === 'refused') !== (is.outcome === 'refused') &&
+    samePath(now, a, b)
+  )
     return refused(asked, was, is, change);
-  return answerChange(was, is, asked, change);
+  return answerChange(question, asked, change);
 }
 
 type NewChange = (rule: ChangeRuleId, effect: Change['effect'], message: string, advice?: string | null) => ChangeDraft;
@@ -83,21 +106,50 @@ function handlerChange(
   return change('versions/handler-renamed', 'compatible', message);
 }
 
+/** Another service behind the gateway handles it: one that took the route over, or one that gets in its way. */
+function movedChange(
+  now: Router,
+  from: RouteShape,
+  to: RouteShape,
+  asked: string,
+  moved: Moved,
+  change: NewChange,
+): ChangeDraft | undefined {
+  if (moved.hasLeft && samePath(now, from, to))
+    return change(
+      'versions/routing-moved',
+      'risky',
+      `${routeTitle(from.route)} was answered by ${moved.from} and is answered by ${moved.to} now`,
+      'Nothing, if it was meant.',
+    );
+  const [before, after] = [`${from.route.handler} of ${moved.from}`, `${to.route.handler} of ${moved.to}`];
+  return change(
+    'versions/routing-taken',
+    'breaking',
+    `${asked} was handled by ${before} and is handled by ${after} now`,
+    'Restore the mounts, or their order.',
+  );
+}
+
 /** One side or both have no handler for it. */
-function answerChange(was: RoutingOutcome, is: RoutingOutcome, asked: string, change: NewChange): ChangeDraft {
+function answerChange({ was, is, moved }: Asked, asked: string, change: NewChange): ChangeDraft {
   const [from, to] = [takerOf(was), takerOf(is)];
   const [before, after] = [answerOf(was), answerOf(is)];
   if (from === undefined && to === undefined) {
-    // A path that nobody knew is one now; whoever asked for it got less than that.
+    // A path that nobody knew is one now, or knows more methods; whoever asked for it got less than that.
     const came = was.outcome === 'not-found' && is.outcome !== 'not-found';
+    const hasGrown = was.status === is.status && was.allow?.every((method) => is.allow?.includes(method)) === true;
     const message = `${asked} was answered ${before} and is answered ${after} now`;
-    return change('versions/routing-answer', came ? 'compatible' : 'risky', message);
+    return change('versions/routing-answer', came || hasGrown ? 'compatible' : 'risky', message);
   }
   if (from === undefined)
     return change('versions/routing-added', 'compatible', `${asked} is handled by ${to?.route.handler ?? 'the router'} now`);
-  const message = `${asked} was handled by ${from.route.handler} and is answered ${after} now`;
-  return change('versions/routing-lost', 'breaking', message, adviceFor(was, is));
+  const who = moved === undefined ? '' : `by ${moved.to} `;
+  const message = `${asked} was handled by ${from.route.handler} and is answered ${after} ${who}now`;
+  return change('versions/routing-lost', 'breaking', message, moved === undefined ? adviceFor(was, is) : MOUNT_ADVICE);
 }
+
+const MOUNT_ADVICE = 'Declare the route in the service that is asked now, or restore the mounts.';
 
 function adviceFor(was: RoutingOutcome, is: RoutingOutcome): string {
   if (is.outcome === 'not-acceptable' && was.responseType !== undefined) return `Keep returning ${was.responseType.type}.`;

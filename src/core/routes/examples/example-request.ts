@@ -70,8 +70,13 @@ export function withoutIdleHeaders(routers: readonly Router[], request: Request)
   if (Object.keys(request.headers).length === 0) return request;
   const fates = (r: Request): readonly RoutingOutcome[] => routers.map((router) => follow(router, r));
   const wanted = fates(request);
-  const isSame = (r: Request): boolean =>
-    fates(r).every(({ leaf, outcome }, i) => leaf?.route === wanted[i]?.leaf?.route && outcome === wanted[i]?.outcome);
+  return withoutHeaders(request, (r) =>
+    fates(r).every(({ leaf, outcome }, i) => leaf?.route === wanted[i]?.leaf?.route && outcome === wanted[i]?.outcome),
+  );
+}
+
+/** The request without each header without which it is still the same to somebody. */
+export function withoutHeaders(request: Request, isSame: (request: Request) => boolean): Request {
   let current = request;
   for (const name of Object.keys(request.headers)) {
     const { [name]: _, ...headers } = current.headers;

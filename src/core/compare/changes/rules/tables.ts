@@ -20,6 +20,12 @@ export const TABLE_RULES = {
     why: 'The same request does something else.',
     fix: 'Restore the order, or the pattern.',
   },
+  'versions/routing-moved': {
+    effect: 'risky',
+    what: 'A route that another service behind the same gateway answers now.',
+    why: 'Nothing says that its handler does the same.',
+    fix: 'Nothing, if it was meant.',
+  },
   'versions/routing-fell-through': {
     effect: 'breaking',
     what: 'A request for a literal path that falls into a parameter now.',
