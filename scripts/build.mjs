@@ -97,7 +97,7 @@ await build({
   bundle: true,
   format: 'iife',
 });
-await build({ ...common, entryPoints: { start: 'src/start.ts' }, format: 'cjs', outExtension: { '.js': '.cjs' } });
+await build({ ...common, entryPoints: { start: 'src/start.ts' }, bundle: true, format: 'cjs', outExtension: { '.js': '.cjs' } });
 // The program itself is one file, so that its compiled form can be kept: start.ts says why.
 await build({
   ...common,

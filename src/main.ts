@@ -5,13 +5,16 @@ import { run } from '@oclif/core/run';
 import { failWith } from './commands/base.ts';
 import type { checkFolders as CheckFolders } from './commands/fleet.ts';
 import { COMMANDS } from './commands/index.ts';
+import { repeatable, startPrinting } from './commands/repeatable.ts';
 import { suggest } from './core/base/nearest-word.ts';
 import { startRun } from './core/language/limits.ts';
+import type { Repeatable } from './files/kept-output.ts';
+import { guardOutput } from './guard-output.ts';
 import { visible } from './views/visible.ts';
 
 export { COMMANDS };
 
-function unknownCommand(name: string): void {
+function unknownCommand(name: string): undefined {
   const names = Object.keys(COMMANDS).filter((c) => c !== 'overview');
   const near = suggest(name, names);
   const hint = near === undefined ? `There are ${names.join(', ')}.` : `Did you mean "elm-gate ${near}"?`;
@@ -19,28 +22,17 @@ function unknownCommand(name: string): void {
   process.exitCode = 2;
 }
 
-/**
- * A reader that has seen enough (`| head`) ends the writing and nothing else; an output that can't be written ends the run
- * with a sentence and status 2. Nobody can be told where standard error itself can't be written.
- */
-function guardOutput(): void {
-  process.stdout.removeAllListeners('error');
-  process.stdout.on('error', ({ code }: NodeJS.ErrnoException) => {
-    if (code === 'EPIPE') return;
-    process.stderr.write(`standard output can't be written (${code ?? 'unknown cause'}); name a file with --output\n`);
-    process.exit(2);
-  });
-  process.stderr.removeAllListeners('error');
-  process.stderr.on('error', () => {});
-}
-
 /** For the threads among which folders are shared out. */
 export const checkFolders: typeof CheckFolders = async (files, options) =>
   (await import('./commands/fleet.ts')).checkFolders(files, options);
 
-/** Runs one command line; `root` is the package's folder. Never throws; sets the exit status. */
-export async function main(argv: readonly string[], root: string): Promise<void> {
+/**
+ * Runs one command line; `root` is the package's folder. Never throws; sets the exit status. What it printed is returned where
+ * the same run would print the same again.
+ */
+export async function main(argv: readonly string[], root: string): Promise<Repeatable | undefined> {
   guardOutput();
+  startPrinting();
   startRun();
   try {
     const config = await Config.load({ root });
@@ -52,4 +44,5 @@ export async function main(argv: readonly string[], root: string): Promise<void>
     failWith(error as Error);
   }
   await flush();
+  return repeatable();
 }

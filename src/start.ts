@@ -1,5 +1,5 @@
 /**
- * Starts the program from one file. Its compiled form is kept at the first run in the user's cache folder, one for each
+ * Starts the program from one file, where it has not printed the same before. Its compiled form is kept at the first run in the user's cache folder, one for each
  * command, this Node.js and this build, because it fits no other; reading it takes a fraction of the time of compiling
  * anew. Where nothing can be kept, or what is kept does not fit, the engine compiles, and nothing else changes.
  */
@@ -8,6 +8,8 @@ import { createRequire } from 'node:module';
 import { homedir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { Script } from 'node:vm';
+import { buildOf, KeptOutput } from './files/kept-output.ts';
+import { guardOutput } from './guard-output.ts';
 import type * as Program from './main.ts';
 
 /** The build makes this file a CommonJS module: loading one takes less than a fifth of what an ES module takes. */
@@ -19,14 +21,24 @@ let program: typeof Program | undefined;
 
 /** Runs one command line and sets the exit status. */
 export async function main(argv: readonly string[], root: string): Promise<void> {
+  const output = KeptOutput.of(argv, buildOf(file));
+  const known = argv.includes('--fresh') ? undefined : output?.read();
+  if (known !== undefined) {
+    guardOutput();
+    process.stdout.write(known.text);
+    process.exitCode = known.status;
+    return;
+  }
   const isFirst = program === undefined;
   const loaded = load(argv[0] ?? 'overview');
-  await loaded.main(argv, root);
-  if (isFirst) keepCompiled();
+  const made = await loaded.main(argv, root);
+  if (made !== undefined) output?.keep(made);
+  // A new build, or a command that ran for the first time: the moment to look at what is kept.
+  if (isFirst && keepCompiled()) output?.tidy();
 }
 
-/** Keeps the compiled form of what ran, which is compiled by then. */
-let keepCompiled = (): void => {};
+/** Keeps the compiled form of what ran, which is compiled by then; is it new? */
+let keepCompiled = (): boolean => false;
 
 /** The program, its compiled form that of a command. */
 export function load(command: string): typeof Program {
@@ -49,7 +61,9 @@ export function load(command: string): typeof Program {
   script.runInThisContext()(own, module, module.exports);
   program = module.exports;
   keepCompiled = () => {
-    if (place !== undefined && (cached === undefined || script.cachedDataRejected === true)) keep(script, place);
+    if (place === undefined || (cached !== undefined && script.cachedDataRejected !== true)) return false;
+    keep(script, place);
+    return true;
   };
   return program;
 }

@@ -59,7 +59,7 @@ export default class Check extends GateCommand {
     watch: Flags.boolean({ summary: 'Run again when a file that was read changes, and tell what is new and what is fixed' }),
     ...trafficFlags,
     brief: Flags.boolean({ summary: 'One line a finding' }),
-    fresh: Flags.boolean({ summary: 'Of a fleet: look at every folder again, changed or not' }),
+    fresh: Flags.boolean({ summary: 'Look again, though nothing changed since the last run' }),
     today: todayFlag,
     ...formatFlags,
   };
@@ -110,6 +110,7 @@ export default class Check extends GateCommand {
     const engine = await import('./engine.ts');
     const workspace = await this.open(flags, { kept });
     const found = await findingsOf(workspace, dayOf(flags));
+    if (flags.traffic === undefined && !flags.watch) this.mayRepeat(workspace, flags.output, [found.known.file]);
     const selected = engine.selected(found.split.open, selectionOf(flags));
     const findings =
       flags.traffic === undefined

@@ -158,6 +158,7 @@ async function checkFolder(
   kept: KeptResults<FolderResult>,
 ): Promise<FolderResult> {
   const { openWorkspace } = await import('./engine.ts');
+  const began = Date.now();
   const workspace = openWorkspace({ cwd, config: file, outside, today });
   const found = await findingsOf(workspace, today);
   const { services, sources } = workspace;
@@ -175,7 +176,8 @@ async function checkFolder(
     failOn: failOn ?? workspace.failOn,
   };
   // What a folder holds is discovered by the names in it, which no trace knows.
-  if (workspace.discovered === undefined) kept.keep(file, traceOf(sources, cwd, [found.known.file]), result);
+  const trace = workspace.discovered === undefined ? traceOf(sources, cwd, [found.known.file], began) : undefined;
+  if (trace !== undefined) kept.keep(file, trace, result);
   return result;
 }
 

@@ -25,6 +25,7 @@ export default class Media extends GateCommand {
   async run(): Promise<void> {
     const { flags } = await this.parse(Media);
     const workspace = await this.open(flags);
+    this.mayRepeat(workspace, flags.output);
     const { contextOf } = await import('./engine.ts');
     const { mediaJson, mediaText, mediaView } = await import('../views/media.ts');
     const asked =

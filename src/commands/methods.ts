@@ -27,6 +27,7 @@ export default class Methods extends GateCommand {
   async run(): Promise<void> {
     const { args, flags } = await this.parse(Methods);
     const workspace = await this.open(flags);
+    this.mayRepeat(workspace, flags.output);
     const engine = await import('./engine.ts');
     const views = await import('../views/methods.ts');
     const terminal = await this.terminal(flags.output);

@@ -9,6 +9,7 @@ export default class Overview extends GateCommand {
   async run(): Promise<void> {
     const { flags } = await this.parse(Overview);
     const workspace = await this.open(flags);
+    this.mayRepeat(workspace, undefined);
     const { check } = await import('./engine.ts');
     const { placesOf, render } = await import('./engine.ts');
     const { overviewText } = await import('./engine.ts');

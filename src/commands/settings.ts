@@ -29,6 +29,7 @@ export default class SettingsCommand extends GateCommand {
   async run(): Promise<void> {
     const { flags } = await this.parse(SettingsCommand);
     const workspace = await this.open({ ...flags, routes: undefined, document: undefined });
+    this.mayRepeat(workspace, flags.output);
     const { settings, sources } = workspace;
     const locate = sources.positions(settings?.origins.values() ?? []);
     const said = [...(settings?.origins ?? [])].map(([key, place]): Row => {

@@ -35,6 +35,7 @@ export default class Table extends GateCommand {
   async run(): Promise<void> {
     const { flags } = await this.parse(Table);
     const workspace = await this.open(flags);
+    this.mayRepeat(workspace, flags.output);
     const { tableCsv, tableJson, tableMarkdown, tableText } = await import('../views/table.ts');
     const { check, routerOf, tryOrder } = await import('./engine.ts');
     const terminal = await this.terminal(flags.output);

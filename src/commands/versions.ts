@@ -23,6 +23,7 @@ export default class Versions extends GateCommand {
   async run(): Promise<void> {
     const { flags } = await this.parse(Versions);
     const workspace = await this.open(flags);
+    this.mayRepeat(workspace, flags.output);
     const engine = await import('./engine.ts');
     const views = await import('../views/versions.ts');
     const grids = workspace.services.map((s) => views.editionsView(engine.contextOf(s), workspace.openEnumerations));

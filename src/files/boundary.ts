@@ -42,7 +42,8 @@ function rootOfNamed(cwd: string, home: string, file: string | undefined): reado
   return isInside(home, path) || !existsSync(path) ? [] : [rootOf(dirname(path))];
 }
 
-function rootOf(folder: string): string {
+/** The repository that a folder stands in, or the folder where there is none. */
+export function rootOf(folder: string): string {
   const start = realOf(resolve(folder));
   for (let at = start; ; at = dirname(at)) {
     if (existsSync(join(at, '.git'))) return at;

@@ -82,13 +82,45 @@ export class KeptResults<T> {
   }
 }
 
-/** What a run read, looked for and did not find, and searched. Relative to `cwd`, as the run named it. */
-export function traceOf(sources: Sources, cwd: string, more: readonly string[]): Trace {
-  const names = new Set([...sources.names(), ...sources.missed(), ...more]);
+/**
+ * What a run read, looked for and did not find, and searched; relative to `cwd`, as the run named it. Undefined where any of it
+ * changed since the run began (in milliseconds): what the run saw may be what is no longer there.
+ */
+export function traceOf(
+  sources: Pick<Sources, 'names' | 'missed' | 'searched'>,
+  cwd: string,
+  more: readonly string[],
+  since: number,
+): Trace | undefined {
+  const read = sources.names();
+  const files = [...new Set([...read, ...sources.missed(), ...more])];
+  const folders = sources.searched();
+  const isSteady = (path: string): boolean => !isChangedSince(resolve(cwd, path), since);
+  if (!read.every((file) => isFile(resolve(cwd, file))) || !files.every(isSteady)) return undefined;
+  if (!folders.every((folder) => foldersIn(resolve(cwd, folder)).every(isSteady))) return undefined;
   return {
-    files: [...names].map((file) => [file, hashOfFile(resolve(cwd, file))]),
-    folders: sources.searched().map((folder) => [folder, hashOfNames(resolve(cwd, folder))]),
+    files: files.map((file) => [file, hashOfFile(resolve(cwd, file))]),
+    folders: folders.map((folder) => [folder, hashOfNames(resolve(cwd, folder))]),
   };
+}
+
+/** Times of files may lie behind those of processes, and some disks know whole seconds alone. */
+const [FINE, COARSE] = [20, 2_000];
+
+function isChangedSince(path: string, since: number): boolean {
+  const at = statSync(path, { throwIfNoEntry: false })?.ctimeMs;
+  return at !== undefined && at > since - (at % 1_000 === 0 ? COARSE : FINE);
+}
+
+/** A folder with those in it. */
+function foldersIn(path: string): readonly string[] {
+  if (statSync(path, { throwIfNoEntry: false })?.isDirectory() !== true) return [];
+  const inside = readdirSync(path, { recursive: true, withFileTypes: true }).filter((e) => e.isDirectory());
+  return [path, ...inside.map((e) => join(e.parentPath, e.name))].filter((n) => !n.includes('node_modules'));
+}
+
+function isFile(path: string): boolean {
+  return statSync(path, { throwIfNoEntry: false })?.isFile() === true;
 }
 
 function sha(data: string | Buffer): string {
@@ -96,7 +128,7 @@ function sha(data: string | Buffer): string {
 }
 
 function hashOfFile(path: string): string {
-  return statSync(path, { throwIfNoEntry: false })?.isFile() === true ? sha(readFileSync(path)) : NONE;
+  return isFile(path) ? sha(readFileSync(path)) : NONE;
 }
 
 function hashOfNames(path: string): string {
