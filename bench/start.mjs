@@ -27,7 +27,7 @@ for (const node of NODES) {
   const timed = (name, args, isCounted) => {
     const started = performance.now();
     spawnSync(node, args, { cwd: resolve('demo'), env });
-    if (isCounted) (times[name] ??= []).push(performance.now() - started);
+    if (isCounted) times[name] = [...(times[name] ?? []), performance.now() - started];
   };
   for (let i = 0; i <= RUNS; i++)
     for (const [name, args] of Object.entries(jobs)) {
