@@ -1,6 +1,6 @@
 /** Counts recorded requests. Each distinct one is looked at once; of too many the older half is counted and forgotten. */
 import type { Request } from '../routes/request/request.ts';
-import { SliceTable } from './slice-table.ts';
+import { type Bytes, ByteTable } from './byte-table.ts';
 
 /** One line of a log. */
 export interface Recorded {
@@ -45,67 +45,94 @@ export function dayOf(seconds: number): string {
   return seconds === 0 ? '' : new Date(seconds * 1000).toISOString().slice(0, 10);
 }
 
-/** One distinct request, with what it meets. */
-export class Entry {
-  private last = 0;
-  /** Numbers of clients, each before its requests: most requests have few clients. */
-  private readonly asked: number[] = [];
+/** So many distinct requests are remembered, of so many bytes; as many again until the older half is forgotten. */
+const [MOST_DISTINCT, MOST_BYTES] = [50_000, 1 << 26];
+/** Of a request so many clients are counted beside it: most have few. A client is written as one more than its number. */
+const CLIENTS = 4;
+/** The last of them, in seconds since 1970 as far as 32 bits go; then each client with its requests. */
+const WORDS = 1 + 2 * CLIENTS;
+const LATEST = 0xffff_ffff;
 
-  constructor(
-    private readonly status: number | undefined,
-    private readonly counters: readonly Counter[],
-  ) {}
+/** Distinct requests, each with what it meets. */
+class Requests {
+  private readonly table = new ByteTable(WORDS);
+  private readonly met: { readonly status: number | undefined; readonly counters: readonly Counter[] }[] = [];
+  /** Requests by client, where a request has more clients than stand beside it. */
+  private readonly more = new Map<number, Map<number, number>>();
 
-  /** It was asked once more, by the client of a number. `at` in seconds since 1970. */
-  hit(client: number, at: number): void {
-    if (at > this.last) this.last = at;
-    for (let i = 0; i < this.asked.length; i += 2) {
-      if (this.asked[i] !== client) continue;
-      this.asked[i + 1] = (this.asked[i + 1] as number) + 1;
+  get isFull(): boolean {
+    return this.table.size >= MOST_DISTINCT || this.table.used >= MOST_BYTES;
+  }
+
+  /** Counts an equal request that was met before; false where none was. */
+  hit(text: Bytes, from: number, end: number, hash: number, client: number, at: number): boolean {
+    const entry = this.table.find(text, from, end, hash);
+    if (entry < 0) return false;
+    this.count(entry, client, at);
+    return true;
+  }
+
+  add(text: Bytes, from: number, end: number, hash: number, status: number | undefined, counters: readonly Counter[]): number {
+    this.met.push({ status, counters });
+    return this.table.add(text, from, end, hash);
+  }
+
+  count(entry: number, client: number, at: number): void {
+    const { records } = this.table;
+    const words = this.table.wordsAt(entry);
+    if (at > (records[words] as number) >>> 0) records[words] = Math.min(at, LATEST) | 0;
+    for (let i = words + 1; i < words + WORDS; i += 2) {
+      const known = records[i] as number;
+      if (known !== 0 && known !== client + 1) continue;
+      records[i] = client + 1;
+      records[i + 1] = (records[i + 1] as number) + 1;
       return;
     }
-    this.asked.push(client, 1);
+    const others = this.more.get(entry) ?? new Map<number, number>();
+    this.more.set(entry, others);
+    others.set(client, (others.get(client) ?? 0) + 1);
   }
 
-  /** Adds what was counted to the counters. */
+  /** Adds all that was counted to the counters. */
   settle(clients: readonly string[]): void {
-    for (let i = 0; i < this.asked.length; i += 2)
-      for (const counter of this.counters)
-        counter.add(this.asked[i + 1] as number, clients[this.asked[i] as number] as string, this.status, this.last);
-    this.asked.length = 0;
+    for (const [entry, { status, counters }] of this.met.entries()) {
+      const words = this.table.wordsAt(entry);
+      const last = (this.table.records[words] as number) >>> 0;
+      const asked: (readonly [number, number])[] = [];
+      for (let i = words + 1; i < words + WORDS && this.table.records[i] !== 0; i += 2)
+        asked.push([(this.table.records[i] as number) - 1, (this.table.records[i + 1] as number) >>> 0]);
+      for (const [client, requests] of [...asked, ...(this.more.get(entry) ?? [])])
+        for (const counter of counters) counter.add(requests, clients[client] as string, status, last);
+    }
   }
 }
-
-/** So many distinct requests are remembered; as many again until the older half is forgotten. */
-const MOST_DISTINCT = 50_000;
 
 export class Tally {
   /** The names of the clients, by their numbers. */
   readonly clients: string[] = [];
-  private recent = new SliceTable<Entry>();
-  private older = new SliceTable<Entry>();
+  private recent = new Requests();
+  private older = new Requests();
 
   constructor(private readonly meets: (record: Recorded) => readonly Counter[]) {}
 
-  /** The entry of an equal request that was met before, known by a part of a text with its hash. O(1). */
-  find(text: string, from: number, end: number, hash: number): Entry | undefined {
-    return this.recent.find(text, from, end, hash) ?? this.older.find(text, from, end, hash);
+  /** Counts an equal request that was met before, known by a part of a text; false where none was. O(length). */
+  hit(text: Bytes, from: number, end: number, hash: number, client: number, at: number): boolean {
+    return this.recent.hit(text, from, end, hash, client, at) || this.older.hit(text, from, end, hash, client, at);
   }
 
-  /** A request that was not met before, or is forgotten. Costs what finding out what it meets costs. */
-  open(key: string, hash: number, record: Recorded): Entry {
-    if (this.recent.values.length >= MOST_DISTINCT) {
-      for (const entry of this.older.values) entry.settle(this.clients);
+  /** Counts one that was not met before, or is forgotten. Costs what finding out what it meets costs. */
+  open(text: Bytes, from: number, end: number, hash: number, record: Recorded, client: number, at: number): void {
+    if (this.recent.isFull) {
+      this.older.settle(this.clients);
       this.older = this.recent;
-      this.recent = new SliceTable();
+      this.recent = new Requests();
     }
-    const entry = new Entry(record.status, this.meets(record));
-    this.recent.add(key, hash, entry);
-    return entry;
+    this.recent.count(this.recent.add(text, from, end, hash, record.status, this.meets(record)), client, at);
   }
 
   /** Adds all that is left to the counters. */
   settle(): void {
-    for (const table of [this.older, this.recent]) for (const entry of table.values) entry.settle(this.clients);
+    this.older.settle(this.clients);
+    this.recent.settle(this.clients);
   }
 }

@@ -1,8 +1,9 @@
 /** Logs of any length, a piece at a time: access logs, JSON Lines and HAR, packed or not, from files and standard input. */
 import { createReadStream, statSync } from 'node:fs';
 import { createGunzip } from 'node:zlib';
+import { viewed } from '../../core/traffic/byte-table.ts';
 import { fail } from '../problem.ts';
-import { AccessLog, isAccessLine } from './access-log.ts';
+import { AccessLog, isAccessLine, type Piece } from './access-log.ts';
 import { type FieldPaths, harEntries, jsonLine } from './json-records.ts';
 import type { LogFormat } from './log-formats.ts';
 import type { Sink } from './sink.ts';
@@ -13,6 +14,7 @@ export interface ReadOptions {
   readonly fields: FieldPaths;
 }
 
+const [LF, CR] = [10, 13];
 /** How much is read at once. */
 const PIECE = 1 << 18;
 /** A longer line is none of a log, in bytes. */
@@ -119,26 +121,25 @@ interface Lines {
 function linesOf(format: 'access' | 'jsonl', file: string, sink: Sink, fields: FieldPaths): Lines {
   const log = new AccessLog(file, sink);
   let [number, isSkipping] = [0, false];
-  const one = (text: string, from: number, end: number): void => {
+  const one = (piece: Piece, from: number, end: number): void => {
     number += 1;
     if (isSkipping) {
       isSkipping = false;
       return;
     }
     if (end <= from) return;
-    if (format === 'access') log.line(text, from, end, number);
-    else jsonLine(text.slice(from, end), fields, sink, file, number);
+    if (format === 'access') log.line(piece, from, end, number);
+    else jsonLine(piece.bytes.toString('utf8', from, end), fields, sink, file, number);
   };
   return {
     read: (bytes) => {
-      // Characters of a log are bytes until somebody looks at them.
-      const text = bytes.toString(format === 'access' ? 'latin1' : 'utf8');
-      let from = number === 0 && text.startsWith('\ufeff') ? 1 : 0;
-      for (let at = text.indexOf('\n', from); at >= 0; at = text.indexOf('\n', from)) {
-        one(text, from, text.charCodeAt(at - 1) === 13 ? at - 1 : at);
+      const piece: Piece = { bytes, view: viewed(bytes).view };
+      let from = number === 0 && bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? 3 : 0;
+      for (let at = bytes.indexOf(LF, from); at >= 0; at = bytes.indexOf(LF, from)) {
+        one(piece, from, bytes[at - 1] === CR ? at - 1 : at);
         from = at + 1;
       }
-      if (from < text.length) one(text, from, text.length);
+      if (from < bytes.length) one(piece, from, bytes.length);
     },
     skip: () => {
       if (!isSkipping) sink.refuse('a line of more than a megabyte', file, number + 1);
