@@ -6,7 +6,7 @@ import { InternTable, memoise, RecentMap } from '../base/memo.ts';
 import { type Automaton, acceptsText, automatonKey, minimise } from './automaton.ts';
 import { BOUNDARY } from './charset.ts';
 import { automatonOf, type Membership, membershipOf } from './determinise.ts';
-import { type Expression, repeat } from './expression.ts';
+import { ANY, type Expression, repeat } from './expression.ts';
 import { LimitReached } from './limits.ts';
 import { product, type Relation, relate, unionOf } from './product.ts';
 
@@ -28,9 +28,14 @@ const combinations = new RecentMap<string, Language>(2_000);
 const MAX_LANGUAGES = 2 ** 26;
 let lastId = 0;
 
-/** The language of an expression. Throws `LimitReached` where the automaton grows too large. */
-export function languageOf(expression: Expression): Language {
-  return intern(automatonOf(expression));
+/** The language of an expression, known as long as it is. Throws `LimitReached` where the automaton grows too large. */
+export const languageOf: (expression: Expression) => Language = memoise((expression) => intern(automatonOf(expression)));
+
+/** All texts but the empty one. */
+const SOME_TEXT: Expression = repeat(ANY, 1);
+
+export function someText(): Language {
+  return languageOf(SOME_TEXT);
 }
 
 const largeLanguages = new InternTable<Language>();

@@ -1,9 +1,10 @@
 /** The type of a parameter on both sides: what the route takes, and what the document promises. */
 
 import { lazy } from '../../base/lazy.ts';
+import { RecentMap } from '../../base/memo.ts';
 import { example } from '../../language/example.ts';
 import { ANY, choice, literal, oneOf, repeat, sequence, span } from '../../language/expression.ts';
-import { intersect, isEmpty, type Language, languageOf, relation, subtract, union } from '../../language/language.ts';
+import { intersect, isEmpty, type Language, languageOf, relation, someText, subtract, union } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
 import type { Relation } from '../../language/product.ts';
 import type { Part } from '../../paths/pattern.ts';
@@ -34,9 +35,6 @@ export interface Typing {
   readonly undocumented: string | undefined;
 }
 
-/** A segment of a path is never empty. */
-const SOME_TEXT = (): Language => languageOf(repeat(ANY, 1));
-
 /** Texts of numbers that programs write seldom: with a sign, or with zeros in front. */
 const signed = lazy(() =>
   languageOf(choice(sequence(oneOf([0x2b, 0x2b, 0x2d, 0x2d]), repeat(ANY)), sequence(literal('0'), span('0', '9'), repeat(ANY)))),
@@ -61,26 +59,40 @@ function typingOf(routes: readonly Route[], operation: Operation, path: string, 
   const found = decide(() => {
     const texts = languageOfSchema(schema, separatorOf(parameter));
     if (!texts.decided) return undefined;
-    const promised = parameter.in === 'path' ? intersect(texts.value, SOME_TEXT()) : texts.value;
+    const promised = parameter.in === 'path' ? intersect(texts.value, someText()) : texts.value;
     const taken = union(sides.map((s) => languageOfType(s.type)));
     if (isEmpty(promised)) return undefined;
     const hints = [...parameter.examples, ...exampleTexts(parameter)].filter(
       (e) => typeof e === 'string' || typeof e === 'number',
     );
-    const refused = subtract(promised, taken);
-    return {
-      relation: relation(taken, promised),
-      refused: example(refused, hints.map(String)),
-      isSlight: !isEmpty(refused) && isEmpty(subtract(refused, signed())),
-      undocumented: example(
-        subtract(taken, promised),
-        sides.flatMap((s) => s.type.hints),
-      ),
-    };
+    return difference(
+      promised,
+      taken,
+      hints.map(String),
+      sides.flatMap((s) => s.type.hints),
+    );
   });
   if (!found.decided || found.value === undefined) return undefined;
   const types = [...new Set(sides.map((s) => s.type.name))].join(' or ');
   return { ...first, operation, parameter, type: types, promised: describeSchemaText(schema), ...found.value };
+}
+
+type Difference = Pick<Typing, 'relation' | 'refused' | 'isSlight' | 'undocumented'>;
+
+/** A service has few types and many parameters. */
+const differences = new RecentMap<string, Difference>(5_000);
+
+/** How the texts of both sides differ, with the hints of each for texts that show it. */
+function difference(promised: Language, taken: Language, hints: readonly string[], typeHints: readonly string[]): Difference {
+  return differences.remember(JSON.stringify([promised.id, taken.id, hints, typeHints]), () => {
+    const refused = subtract(promised, taken);
+    return {
+      relation: relation(taken, promised),
+      refused: example(refused, hints),
+      isSlight: !isEmpty(refused) && isEmpty(subtract(refused, signed())),
+      undocumented: example(subtract(taken, promised), typeHints),
+    };
+  });
 }
 
 function exampleTexts(parameter: Parameter): readonly unknown[] {

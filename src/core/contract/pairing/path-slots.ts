@@ -1,8 +1,7 @@
 /** Every parameter of every path by where it stands, so that siblings can be compared. */
 
 import type { Place } from '../../base/place.ts';
-import { ANY, repeat } from '../../language/expression.ts';
-import { intersect, type Language, languageOf } from '../../language/language.ts';
+import { intersect, type Language, someText } from '../../language/language.ts';
 import { decide } from '../../language/limits.ts';
 import { pathKeys } from '../../paths/keys.ts';
 import { literalText, type Part, type Piece, type Shape, type Style } from '../../paths/pattern.ts';
@@ -58,7 +57,7 @@ export function slotsOfContract(contract: Contract): readonly PathSlot[] {
       if (schema === undefined) return { type: 'undeclared', language: undefined };
       const texts = decide(() => {
         const found = languageOfSchema(schema, ',');
-        return found.decided ? intersect(found.value, languageOf(repeat(ANY, 1))) : undefined;
+        return found.decided ? intersect(found.value, someText()) : undefined;
       });
       return { type: describeSchemaText(schema), language: texts.decided ? texts.value : undefined };
     };

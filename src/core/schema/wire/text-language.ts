@@ -142,6 +142,8 @@ function strings(k: Keywords): Language {
   return intersect(out, pattern);
 }
 
+const rangeCache = new RecentMap<string, Language>(500);
+
 function integers(k: Keywords): Language {
   if (k.multipleOf !== undefined && k.multipleOf !== 1) throw new LimitReached('"multipleOf" is not decided for texts');
   const low = Math.max(
@@ -154,7 +156,9 @@ function integers(k: Keywords): Language {
   );
   if (low > high) return nothing();
   if (low === -Infinity && high === Infinity) return languageOf(INTEGER);
-  return languageOf(integerRange(low === -Infinity ? undefined : BigInt(low), high === Infinity ? undefined : BigInt(high)));
+  return rangeCache.remember(`${low} ${high}`, () =>
+    languageOf(integerRange(low === -Infinity ? undefined : BigInt(low), high === Infinity ? undefined : BigInt(high))),
+  );
 }
 
 function written(numbers: Language, { end }: Writing): Language {
