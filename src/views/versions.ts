@@ -40,7 +40,7 @@ export function editionsView(context: Context, openEnumerations: string | undefi
     service: service.name,
     versions,
     named: versions.versioning?.selector !== 'path' || members.some((v) => v.by !== 'none'),
-    rows: versionGrid(members, versions, router, openEnumerations),
+    rows: versionGrid(members, versions, router, { openEnumerations, contracts: service.contracts }),
     served: router !== undefined && service.tableIsDocument !== true,
     today: service.today,
   };

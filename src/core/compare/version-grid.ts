@@ -1,7 +1,10 @@
 /** Operations by versions of one API: what is the same, changed, dropped and new, and what a request gets that names none. */
 
+import { KeyedMemo } from '../base/memo.ts';
 import { percentEncoded } from '../base/percent.ts';
+import type { Contract, Operation } from '../contract/model/contract.ts';
 import type { Endpoint } from '../contract/pairing/endpoints.ts';
+import { fullPath } from '../contract/pairing/full-path.ts';
 import { type Version, type Versioned, type Versions, versionSegment } from '../contract/resources/api-versions.ts';
 import { isSubset } from '../language/language.ts';
 import { compiler, PLAIN_READING } from '../paths/compile.ts';
@@ -13,6 +16,8 @@ import type { Router } from '../routes/index/router.ts';
 import type { Request } from '../routes/request/request.ts';
 import { namedSelector } from '../routes/request/requested-version.ts';
 import { newTelling } from './changes/cause-log.ts';
+import type { Affected, Change, Effect } from './changes/change.ts';
+import { compareContracts } from './compare-contracts.ts';
 import { operationChanges } from './operation/operation-changes.ts';
 import { type ComparisonSession, newSession } from './relation/session.ts';
 
@@ -38,16 +43,29 @@ export interface GridRow {
   readonly unknown: RoutingOutcome | undefined;
 }
 
+export interface GridOptions {
+  readonly openEnumerations?: string | undefined;
+  /** Those of the operations: what an operation by itself leaves undecided may be proved by what it shares with others. */
+  readonly contracts: readonly Contract[];
+}
+
+/** How two operations are compared. */
+interface Comparing {
+  readonly session: ComparisonSession;
+  /** The effects on one of the changes between two whole contracts. */
+  readonly effectsOn: (was: Operation, is: Operation) => readonly Effect[];
+}
+
 /** Every operation that belongs to a version, in declared order; each is compared with the version before as `compareContracts` does. */
 export function versionGrid(
   all: readonly Versioned[],
   versions: Versions,
   router: Router | undefined,
-  openEnumerations?: string,
+  options: GridOptions,
 ): readonly GridRow[] {
   const rows = new Map<string, Versioned[]>();
   for (const v of all) rows.set(v.key, [...(rows.get(v.key) ?? []), v]);
-  const memory = newSession(openEnumerations);
+  const comparing = { session: newSession(options.openEnumerations), effectsOn: effectsIn(options, versions) };
   // What nothing here is for drops nothing.
   const served = new Set(all.flatMap((v) => (v.by === 'none' ? [] : v.ids)));
   return [...rows.values()].map((members): GridRow => {
@@ -55,7 +73,7 @@ export function versionGrid(
     return {
       method: first.endpoint.method,
       path: first.text,
-      cells: cellsOf(members, versions, memory, served),
+      cells: cellsOf(members, versions, comparing, served),
       silent: router === undefined ? undefined : follow(router, requestFor(first, versions, undefined)),
       unknown: router === undefined ? undefined : follow(router, requestFor(first, versions, unknownId(versions))),
     };
@@ -65,7 +83,7 @@ export function versionGrid(
 function cellsOf(
   members: readonly Versioned[],
   { all }: Versions,
-  memory: ComparisonSession,
+  comparing: Comparing,
   served: ReadonlySet<string>,
 ): readonly Cell[] {
   const cells: Cell[] = [];
@@ -73,7 +91,7 @@ function cellsOf(
   for (const [i, version] of all.entries()) {
     const member = members.find((m) => m.ids.includes(version.id));
     const endpoint = member?.endpoint;
-    const standing = endpoint === undefined && !served.has(version.id) ? 'none' : standingOf(endpoint, before, i, memory);
+    const standing = endpoint === undefined && !served.has(version.id) ? 'none' : standingOf(endpoint, before, i, comparing);
     cells.push({ standing, endpoint, ...retirement(endpoint, member?.by === 'none' ? undefined : version) });
     if (served.has(version.id)) before = endpoint;
   }
@@ -84,17 +102,39 @@ function standingOf(
   endpoint: Endpoint | undefined,
   before: Endpoint | undefined,
   at: number,
-  memory: ComparisonSession,
+  { session, effectsOn }: Comparing,
 ): CellStatus {
   if (endpoint === undefined) return before === undefined ? 'none' : 'dropped';
   // The first version has nothing before it.
   if (at === 0 || endpoint === before) return 'same';
   if (before === undefined) return 'new';
   const [was, is] = [before.operation, endpoint.operation];
-  const changes =
-    was === undefined || is === undefined ? [] : operationChanges({ ...memory, ...newTelling() }, was, is).map((c) => c.effect);
+  const alone =
+    was === undefined || is === undefined ? [] : operationChanges({ ...session, ...newTelling() }, was, is).map((c) => c.effect);
+  const isOpen = alone.includes('undecided') && !alone.includes('breaking');
+  const changes = isOpen && was !== undefined && is !== undefined ? [...alone, ...effectsOn(was, is)] : alone;
   if (changes.includes('breaking') || narrowsRoute(before, endpoint)) return 'breaking';
   return changes.length > 0 || !sameRoute(before, endpoint) ? 'changed' : 'same';
+}
+
+/** Compares whole contracts, each pair once and only where it is asked for. */
+function effectsIn({ openEnumerations, contracts }: GridOptions, { all }: Versions): Comparing['effectsOn'] {
+  const owners = new Map(contracts.flatMap((c) => c.operations.map((o) => [o, c] as const)));
+  const made = new KeyedMemo<Contract, Contract, readonly Change[]>();
+  const ids = all.map((v) => v.id);
+  return (was, is) => {
+    const [old, now] = [owners.get(was), owners.get(is)];
+    if (old === undefined || now === undefined) return [];
+    const changes = made.remember(old, now, () => compareContracts(old, now, { versions: ids, openEnumerations }).changes);
+    const names = new Set(
+      [old, now].flatMap(({ bases }, i) => {
+        const o = i === 0 ? was : is;
+        return [o.path, fullPath((o.bases ?? bases)[0] ?? '', o.path)].map((path) => `${o.method} ${path}`);
+      }),
+    );
+    const isTouched = ({ method, path }: Affected): boolean => names.has(`${method} ${path}`);
+    return changes.filter((c) => c.touches.flat().some(isTouched)).map((c) => c.effect);
+  };
 }
 
 function retirement(

@@ -39,7 +39,7 @@ function service(routes: string, versions: Service['versions'], versioning?: Par
 function grid(s: Service): readonly string[] {
   const context = contextOf(s);
   const outcome = (f: ReturnType<typeof follow> | undefined): string => f?.leaf?.route.handler ?? String(f?.status);
-  return versionGrid(context.versioned(), context.presentVersions(), context.router).map(
+  return versionGrid(context.versioned(), context.presentVersions(), context.router, { contracts: [] }).map(
     (r) => `${r.method} ${r.path} ${r.cells.map((c) => c.standing).join(' ')} | ${outcome(r.silent)} | ${outcome(r.unknown)}`,
   );
 }

@@ -43,7 +43,7 @@ function standings(contracts: readonly Contract[], openEnumerations?: string): R
     versioning,
     versionsAt: place,
   } as never);
-  const rows = versionGrid(context.versioned(), context.presentVersions(), context.router, openEnumerations);
+  const rows = versionGrid(context.versioned(), context.presentVersions(), context.router, { openEnumerations, contracts });
   return new Map(rows.map((r) => [`${r.method} ${r.path}`, r.cells.at(-1)?.standing ?? '']));
 }
 
