@@ -26,6 +26,18 @@ function unknownCommand(name: string): undefined {
 export const checkFolders: typeof CheckFolders = async (files, options) =>
   (await import('./commands/fleet.ts')).checkFolders(files, options);
 
+/** Nothing can be read from a working folder that was removed. */
+function isFolderGone(): boolean {
+  try {
+    process.cwd();
+    return false;
+  } catch {
+    process.stderr.write('the working folder is no longer there; change to one that is\n');
+    process.exitCode = 2;
+    return true;
+  }
+}
+
 /**
  * Runs one command line; `root` is the package's folder. Never throws; sets the exit status. What it printed is returned where
  * the same run would print the same again.
@@ -35,6 +47,7 @@ export async function main(argv: readonly string[], root: string): Promise<Repea
   startPrinting();
   startRun();
   try {
+    if (isFolderGone()) return undefined;
     const config = await Config.load({ root });
     const [name] = argv;
     if (name !== undefined && !name.startsWith('-') && name !== 'help' && !(name in COMMANDS)) return unknownCommand(name);

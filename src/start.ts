@@ -3,12 +3,13 @@
  * command, this Node.js and this build, because it fits no other; reading it takes a fraction of the time of compiling
  * anew. Where nothing can be kept, or what is kept does not fit, the engine compiles, and nothing else changes.
  */
-import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { homedir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { Script } from 'node:vm';
 import { buildOf, KeptOutput } from './files/kept-output.ts';
+import { makeFolder } from './files/make-folder.ts';
 import { guardOutput } from './guard-output.ts';
 import type * as Program from './main.ts';
 
@@ -102,7 +103,7 @@ function read(place: string): Buffer | undefined {
 function keep(script: Script, place: string): void {
   const aside = `${place}.${process.pid}`;
   try {
-    mkdirSync(join(place, '..'), { recursive: true, mode: 0o700 });
+    makeFolder(dirname(place), 0o700);
     writeFileSync(aside, script.createCachedData(), { mode: 0o600 });
     renameSync(aside, place);
     takeAway(place);

@@ -1,9 +1,10 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
-import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as Flags from '@oclif/core/flags';
+import { makeFolder } from '../files/make-folder.ts';
 import { InputFailure } from '../files/problem.ts';
 import type { Terminal } from '../views/terminal.ts';
 import { GateCommand } from './base.ts';
@@ -105,8 +106,13 @@ export default class Demo extends GateCommand {
       throw new InputFailure([{ file: into, message: 'the folder is not empty; name a new one with --into' }]);
     }
     const folder = into ?? mkdtempSync(join(tmpdir(), 'elm-gate-demo-'));
-    mkdirSync(folder, { recursive: true });
-    cpSync(join(this.config.root, 'demo'), folder, { recursive: true });
+    try {
+      makeFolder(folder);
+      cpSync(join(this.config.root, 'demo'), folder, { recursive: true });
+    } catch (error) {
+      const { code } = error as NodeJS.ErrnoException;
+      throw new InputFailure([{ file: folder, message: `the folder can't be made (${code}); name another with --into` }]);
+    }
     return folder;
   }
 }

@@ -48,7 +48,13 @@ export class KeptOutput {
     const [first = ''] = argv;
     const command = first.startsWith('-') ? '' : first;
     const isOff = process.env.ELM_GATE_CACHE === 'off' || process.env.ELM_GATE_DEBUG !== undefined;
-    return isOff || !COMMANDS.has(command) ? undefined : new KeptOutput(argv, build);
+    if (isOff || !COMMANDS.has(command)) return undefined;
+    try {
+      return new KeptOutput(argv, build);
+    } catch {
+      // There is no working folder any more, or no home.
+      return undefined;
+    }
   }
 
   /** What the same run printed, where it would print the same now. O(bytes that were read). */

@@ -1,8 +1,9 @@
 /** Results of earlier runs, kept in the user's cache folder and used again while everything that was read is the same. */
 import { createHash } from 'node:crypto';
-import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join, resolve } from 'node:path';
+import { makeFolder } from './make-folder.ts';
 import type { Sources } from './sources.ts';
 
 /** What a result was made from: files with the hash of what they held, and folders with that of the names in them. */
@@ -54,11 +55,15 @@ export class KeptResults<T> {
     if (place === undefined) return;
     const aside = `${place}.${process.pid}`;
     try {
-      mkdirSync(this.folder as string, { recursive: true, mode: 0o700 });
+      makeFolder(this.folder as string, 0o700);
       writeFileSync(aside, JSON.stringify({ trace, result }), { mode: 0o600 });
       renameSync(aside, place);
     } catch {
-      rmSync(aside, { force: true });
+      try {
+        rmSync(aside, { force: true });
+      } catch {
+        // There is nothing to take away.
+      }
     }
   }
 

@@ -5,8 +5,6 @@ import { exampleFor, requestsAmong, withoutHeaders, withoutIdleHeaders } from '.
 import { type AnyFact, changedFacts, probesFor } from '../routes/examples/fact-probes.ts';
 import { changedLeaves } from '../routes/findings/changed-routes.ts';
 import { follow } from '../routes/follow/follow.ts';
-import type { RoutingOutcome } from '../routes/follow/outcome.ts';
-import { followWithFacts } from '../routes/follow/with-facts.ts';
 import type { Router } from '../routes/index/router.ts';
 import type { RouteShape } from '../routes/index/segment-tree.ts';
 import { partitioningShapes } from '../routes/reach/partition.ts';
@@ -15,7 +13,7 @@ import { ANY_METHOD, routeTitle } from '../routes/table/route.ts';
 import { type Change, type ChangeDraft, mergeByCause, newChange, verdictOf } from './changes/change.ts';
 import type { Comparison } from './compare-contracts.ts';
 import { factChange, factOf, factText } from './table/router-fact-changes.ts';
-import { type Asked, fareAlike, routingChange, seen } from './table/routing-changes.ts';
+import { type Asked, fareAlike, outcomeOf, routingChange, seen } from './table/routing-changes.ts';
 import { askBoth, choosesOtherwise, mountsAmong, type Through } from './table/through-gateway.ts';
 
 /** More classes than this of one route's requests leave it undecided. */
@@ -57,7 +55,7 @@ export function compareTables(old: Router, now: Router, through?: Through): Comp
     known.add(key);
     const pair = differing(sides, asked);
     if (pair === undefined) continue;
-    const fact = pair.moved === undefined ? factOf(old, now, pair, facts, outcome) : undefined;
+    const fact = pair.moved === undefined ? factOf(old, now, pair, facts, outcomeOf) : undefined;
     const change = routingChange(old, now, pair);
     if (change === undefined) continue;
     for (const name of fact ?? []) shown.add(name);
@@ -76,7 +74,7 @@ export function compareTables(old: Router, now: Router, through?: Through): Comp
 /** Both answers where they differ, to the request without headers that make no difference. */
 function differing({ old, now, through }: Sides, { path, request }: Question): Asked | undefined {
   const pair = (r: Request): Asked & { readonly isOwn?: boolean } =>
-    through === undefined ? { path, was: outcome(old, r), is: outcome(now, r) } : askBoth(through, path, r);
+    through === undefined ? { path, was: outcomeOf(old, r), is: outcomeOf(now, r) } : askBoth(through, path, r);
   const whole = pair(request);
   if (fareAlike(whole) || whole.isOwn === false) return undefined;
   const isAs = ({ was, is, moved }: Asked): boolean =>
@@ -85,11 +83,6 @@ function differing({ old, now, through }: Sides, { path, request }: Question): A
     through === undefined ? withoutIdleHeaders([old, now], request) : withoutHeaders(request, (r) => isAs(pair(r))),
   );
   return isAs(plain) ? plain : whole;
-}
-
-/** What is unknown of a router leaves an outcome undecided where it matters. */
-function outcome(router: Router, request: Request): RoutingOutcome {
-  return Object.values(router.facts).includes('unknown') ? followWithFacts(router, request) : follow(router, request);
 }
 
 function describedFact(old: Router, now: Router, name: AnyFact): NonNullable<Comparison['factsWithoutEffect']>[number] {

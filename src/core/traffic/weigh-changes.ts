@@ -2,7 +2,7 @@
 import type { RecordedUse } from '../base/recorded-use.ts';
 import type { Affected, Change } from '../compare/changes/change.ts';
 import { pairedOperations } from '../compare/compare-contracts.ts';
-import { type Asked, fareAlike } from '../compare/table/routing-changes.ts';
+import { type Asked, fareAlike, outcomeOf } from '../compare/table/routing-changes.ts';
 import { askBoth, type Through } from '../compare/table/through-gateway.ts';
 import type { Contract, Operation } from '../contract/model/contract.ts';
 import { type Pairing, pair } from '../contract/pairing/pair-operations.ts';
@@ -71,11 +71,7 @@ export class ChangeWeights {
     for (const key of new Set([...was.keys, ...is.keys]))
       for (const { change, at } of this.touches.get(key)?.values() ?? []) {
         const own =
-          change.at.part === 'routing'
-            ? was.isElsewhere === true
-              ? 'sure'
-              : 'no'
-            : anyOf(at.map((a) => meetsChange(change, a, record, was, is)));
+          change.at.part === 'routing' ? routedElsewhere(was) : anyOf(at.map((a) => meetsChange(change, a, record, was, is)));
         // One request meets a change once, whatever it touches.
         met.set(change, anyOf([own, met.get(change) ?? 'no']));
       }
@@ -127,7 +123,9 @@ export function betweenContracts(
 export function betweenTables(old: Router, now: Router, through: Through | undefined): Asking {
   const sideOf = (router: Router): Side => ({ router, pairing: undefined, base: '' });
   const routed = (request: Request): Asked =>
-    through === undefined ? { path: '', was: follow(old, request), is: follow(now, request) } : askBoth(through, '', request);
+    through === undefined
+      ? { path: '', was: outcomeOf(old, request), is: outcomeOf(now, request) }
+      : askBoth(through, '', request);
   return { old: sideOf(old), now: sideOf(now), restOf: (request) => request, pairs: undefined, routed };
 }
 
@@ -199,6 +197,10 @@ function askedOf({ router, pairing }: Side, request: Request): AskedSide {
   const operation = operationOf(following, pairing);
   const complaints = checkRequest(following, pairing)?.complaints ?? [];
   return { following, operation, complaints, keys: operation === undefined ? [] : [`${operation.method} ${operation.path}`] };
+}
+
+function routedElsewhere({ isElsewhere }: AskedSide): Met {
+  return isElsewhere === true ? 'sure' : 'no';
 }
 
 /** Two sides that are route tables. */

@@ -1,9 +1,12 @@
 /** What became of one request under two route tables, as a change. */
 import { literalText } from '../../paths/pattern.ts';
+import { follow } from '../../routes/follow/follow.ts';
 import type { RoutingOutcome } from '../../routes/follow/outcome.ts';
+import { followWithFacts } from '../../routes/follow/with-facts.ts';
 import type { Router } from '../../routes/index/router.ts';
 import type { RouteShape } from '../../routes/index/segment-tree.ts';
 import { samePath } from '../../routes/precedence/precedence.ts';
+import type { Request } from '../../routes/request/request.ts';
 import { headerOf } from '../../routes/request/requested-version.ts';
 import { routeTitle } from '../../routes/table/route.ts';
 import { type Change, type ChangeDraft, newChange } from '../changes/change.ts';
@@ -24,6 +27,11 @@ export interface Moved {
   readonly to: string;
   /** The service that answered has no route with that handler any more. */
   readonly hasLeft: boolean;
+}
+
+/** What is unknown of a router leaves an outcome undecided where it matters. */
+export function outcomeOf(router: Router, request: Request): RoutingOutcome {
+  return Object.values(router.facts).includes('unknown') ? followWithFacts(router, request) : follow(router, request);
 }
 
 /** Whose handler does what the request asks for: one that refuses a value doesn't. */

@@ -1,7 +1,6 @@
 /** Route tables behind a gateway: another service may answer what one of them no longer does, or take what it still has. */
 import { KeyedMemo, memoise } from '../../base/memo.ts';
 import { literalSegment } from '../../paths/pattern.ts';
-import { follow } from '../../routes/follow/follow.ts';
 import { areApart, type Behind, type Gateway, mountSegments, passedTo, passedToNobody } from '../../routes/follow/gateway.ts';
 import { type RoutingOutcome, unrouted } from '../../routes/follow/outcome.ts';
 import type { Router } from '../../routes/index/router.ts';
@@ -11,7 +10,7 @@ import { partitioningShapes } from '../../routes/reach/partition.ts';
 import { ANY_TAIL } from '../../routes/reach/prefixes.ts';
 import type { Request } from '../../routes/request/request.ts';
 import { ANY_METHOD, bareRoute, type Route } from '../../routes/table/route.ts';
-import { type Asked, takerOf } from './routing-changes.ts';
+import { type Asked, outcomeOf, takerOf } from './routing-changes.ts';
 
 /** One service of a state. */
 export interface GatewayService {
@@ -52,7 +51,7 @@ function askGateway(state: GatewayState, request: Request): Answer {
   const service = passedTo(state.services, state, request);
   if (service === undefined) return { following: passedToNobody(request), service };
   const { router, name } = service;
-  if (router !== undefined) return { following: follow(router, request), service };
+  if (router !== undefined) return { following: outcomeOf(router, request), service };
   const why = `nothing says which routes ${name} has`;
   return { following: unrouted({ request, version: undefined }, 'undecided', null, why), service };
 }
@@ -75,12 +74,12 @@ const changedMounts: (pair: GatewayPair) => readonly string[] | 'every' = memois
       ]),
     );
   const [was, is] = [keyed(old), keyed(now)];
-  const kept = (of: ReadonlyMap<string, string>, in_: ReadonlyMap<string, string>): string =>
-    [...of.keys()].filter((key) => in_.has(key)).join('\n');
+  const kept = (of: ReadonlyMap<string, string>, other: ReadonlyMap<string, string>): string =>
+    [...of.keys()].filter((key) => other.has(key)).join('\n');
   const isSame = old.choice === now.choice && JSON.stringify(old.versioning) === JSON.stringify(now.versioning);
   if (!isSame || kept(was, is) !== kept(is, was)) return 'every';
-  const left = (of: ReadonlyMap<string, string>, in_: ReadonlyMap<string, string>): readonly string[] =>
-    [...of].flatMap(([key, mount]) => (in_.has(key) ? [] : [mount]));
+  const left = (of: ReadonlyMap<string, string>, other: ReadonlyMap<string, string>): readonly string[] =>
+    [...of].flatMap(([key, mount]) => (other.has(key) ? [] : [mount]));
   return [...left(was, is), ...left(is, was)];
 });
 
