@@ -164,6 +164,11 @@ test.each<readonly [string, Buffer | string | undefined, RegExp]>([
   ['a wrong top level', '- 1\n- 2\n', /x\.routes\.yaml:1:1: found a list, expected a mapping/u],
   ['a 50 MB file', Buffer.alloc(50 * 1024 * 1024, 0x61), /x\.routes\.yaml: the file has 50 MB, and 32 MB is the most/u],
   ['a folder', undefined, /x\.routes\.yaml: this is a folder/u],
+  [
+    'a pointer of Git LFS',
+    'version https://git-lfs.github.com/spec/v1\noid sha256:1ed11ec7\nsize 8627237\n',
+    /x\.routes\.yaml: this is a pointer that Git LFS keeps in place of the file/u,
+  ],
   ['invalid UTF-8', Buffer.from([0x61, 0x3a, 0x20, 0xff, 0xfe, 0x0a]), /x\.routes\.yaml:1:4: this is not UTF-8/u],
   ['an alias bomb', bomb, /x\.routes\.yaml: the file stands for more than 5000000 values/u],
   ['YAML 10,000 levels deep', '['.repeat(10_000), /x\.routes\.yaml:1:\d+: this is not YAML or JSON/u],

@@ -20,8 +20,16 @@ export function readText(file: string, path: string): string {
   return textOf(file, bytes);
 }
 
+/** What stands in place of a large file that Git LFS keeps elsewhere, and how long it is at most. */
+const [POINTER, LONGEST_POINTER] = ['version https://git-lfs.github.com/spec/', 1_024];
+
 /** The text of bytes, a byte order mark taken off; fails with the place where they are no UTF-8. */
 export function textOf(file: string, bytes: Buffer): string {
+  if (bytes.length <= LONGEST_POINTER && bytes.toString('latin1', 0, POINTER.length) === POINTER)
+    fail(
+      file,
+      'this is a pointer that Git LFS keeps in place of the file; run "git lfs pull" for the file itself, and name it as a file where a revision was named',
+    );
   // Most files are plain ASCII, which needs no decoding.
   if (isAscii(bytes)) return bytes.toString('latin1');
   if (isUtf8(bytes)) return bytes.toString('utf8', startsWithMark(bytes) ? 3 : 0);
