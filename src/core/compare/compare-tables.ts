@@ -1,5 +1,6 @@
 /** Two route tables, by what happens to requests. */
 
+import { grouped } from '../base/grouped.ts';
 import { type Decided, decide } from '../language/limits.ts';
 import { exampleFor, requestsAmong, withoutHeaders, withoutIdleHeaders } from '../routes/examples/example-request.ts';
 import { type AnyFact, changedFacts, probesFor } from '../routes/examples/fact-probes.ts';
@@ -45,6 +46,7 @@ export function compareTables(old: Router, now: Router, through?: Through): Comp
   const facts = changedFacts(old.facts, now.facts);
   const sides = { old, now, facts, through };
   const shown = new Set<AnyFact>();
+  const together = new Map<ChangeDraft, string>();
   for (const asked of [...questionsOf(old, now, sides), ...questionsOf(now, old, sides)]) {
     if (!('request' in asked)) {
       made.push(asked);
@@ -59,9 +61,10 @@ export function compareTables(old: Router, now: Router, through?: Through): Comp
     const change = routingChange(old, now, pair);
     if (change === undefined) continue;
     for (const name of fact ?? []) shown.add(name);
+    if (pair.moved !== undefined && MOVED.test(change.rule)) together.set(change, `${pair.moved.from} -> ${pair.moved.to}`);
     made.push(fact === undefined ? change : factChange(old, now, fact, change));
   }
-  const changes = mergeByCause(oneForEach(made));
+  const changes = mergeByCause(oneForEach(made, together));
   const unshown = facts.filter((f) => !shown.has(f));
   return {
     verdict: verdictOf(changes, true),
@@ -89,26 +92,35 @@ function describedFact(old: Router, now: Router, name: AnyFact): NonNullable<Com
   return { fact: name, was: factText(old, name), is: factText(now, name) };
 }
 
-/** The first of those with one cause stands for them all: the worst of a path that nobody handles, or of two routes' requests. */
-function oneForEach(made: readonly ChangeDraft[]): readonly Change[] {
-  const groups = new Map<string, ChangeDraft[]>();
-  for (const m of made) {
-    const spot = (p: ChangeDraft['old']): string => (p === undefined ? '' : `${p.file}#${p.pointer}`);
-    const key =
-      m.rule === 'versions/routing-answer' && m.undecided === null
-        ? `${m.rule} ${m.effect} ${m.at.path}`
-        : m.rule === 'versions/router-fact'
-          ? `${m.rule} ${m.effect} ${m.value}`
-          : m.undecided !== null
-            ? `${m.rule} ${m.undecided}`
-            : [m.rule, m.effect, spot(m.old), spot(m.new)].join(' ');
-    groups.set(key, [...(groups.get(key) ?? []), m]);
-  }
-  return [...groups.values()].map((group): Change => {
-    const [first] = group as [ChangeDraft, ...ChangeDraft[]];
+/** What a mount does to all routes below it is one change; another handler is one for each pair of them. */
+const MOVED = /\/routing-(?:lost|moved|answer|added)$/u;
+
+/**
+ * The first of those with one cause stands for them all: the worst of a path that nobody handles, of two routes' requests, or
+ * of all that went from one service to another, which `together` names.
+ */
+function oneForEach(made: readonly ChangeDraft[], together: ReadonlyMap<ChangeDraft, string>): readonly Change[] {
+  const groups = grouped(made, (m) => causeKey(m, together.get(m)));
+  return groups.map((group): Change => {
+    const [first] = group;
     const value = first.rule === 'versions/router-fact' ? null : first.value;
-    return { ...first, value, touches: [group.map((m) => m.at)] };
+    // What nobody handles is asked with two methods for each path.
+    const named = new Set(
+      group.map(({ at, rule }) => (rule === 'versions/routing-answer' ? at.path : `${at.method} ${at.path}`)),
+    );
+    const more = together.has(first) ? named.size - 1 : 0;
+    const message = more > 0 ? `${first.message} (and ${more} more)` : first.message;
+    return { ...first, value, message, touches: [group.map((m) => m.at)] };
   });
+}
+
+function causeKey({ rule, effect, at, value, undecided, old, new: now }: ChangeDraft, together: string | undefined): string {
+  const spot = (p: ChangeDraft['old']): string => (p === undefined ? '' : `${p.file}#${p.pointer}`);
+  if (undecided !== null && rule !== 'versions/router-fact') return `${rule} ${undecided}`;
+  if (together !== undefined) return `${rule} ${effect} ${together}`;
+  if (rule === 'versions/routing-answer') return `${rule} ${effect} ${at.path}`;
+  if (rule === 'versions/router-fact') return `${rule} ${effect} ${value}`;
+  return [rule, effect, spot(old), spot(now)].join(' ');
 }
 
 /** The requests, and what could not be decided. */
