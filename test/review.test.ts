@@ -134,7 +134,7 @@ test('a service taken out of another behind one gateway -> its routes have moved
   ]);
   expect(told).toEqual([
     ['lost', 'POST /quotes was handled by quotes.create and is answered 404 by quotes now', 2],
-    ['moved', 'GET /quotes/{quoteId} was answered by yard and is answered by quotes now', 1],
+    ['moved', 'GET /quotes/{quoteId} was handled by yard and is handled by quotes now', 1],
     ['answer', expect.stringMatching(/^DELETE \/quotes was answered 405 .* and is answered 404 now$/u), 0],
     // A method more is allowed.
     ['answer', expect.stringMatching(/^DELETE \/quotes\/7 was answered 405 .* and is answered 405/u), 0],

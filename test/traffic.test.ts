@@ -169,6 +169,22 @@ test('no value of a record is in any output, in any format; with --values target
   expect(run(dir, ['traffic', 'a.log', '--values']).out).toContain(`/boats/${SECRET}`);
 });
 
+test('requests and clients longer than any room that was made, and more clients than stand beside a request -> each is counted', () => {
+  const clients = ['ferry/1', 'skiff/2', 'barge/3', 'punt/4', 'raft/5', 'tug/6', `gig/7 (${'ü'.repeat(9_000)})`];
+  const long = `/locks?full=${'é'.repeat(7_000)}`;
+  const lines = clients.flatMap((client, i) =>
+    Array.from({ length: i + 1 }, () =>
+      JSON.stringify({ method: 'GET', target: long, status: 200, client, time: 1_800_000_000 + i }),
+    ),
+  );
+  const other = JSON.stringify({ method: 'GET', target: `${long}é`, status: 404, client: 'tug/6' });
+  const dir = folder({ 'canal.routes.yaml': TABLE, 'a.jsonl': [...lines, other, other].join('\n') });
+  const [route] = JSON.parse(run(dir, ['traffic', 'a.jsonl', '--format', 'json']).out).routes;
+  expect([route.handler, route.requests, route.statuses]).toEqual(['list', 30, { 200: 28, 404: 2 }]);
+  expect(route.clients).toEqual({ tug: 8, gig: 7, raft: 5, punt: 4, barge: 3, skiff: 2, ferry: 1 });
+  expect(route.last).toBe('2027-01-15');
+});
+
 test('--strip: what a proxy took off is taken off, and what is not below it is counted by itself', () => {
   const line = (target: string): string => combined({ method: 'GET', target, status: 200, agent: 'curl/8' }, 1);
   const dir = folder({

@@ -25,6 +25,8 @@ function isMapping(value: unknown): value is Mapping {
 }
 
 function valueAt(record: Mapping, keys: readonly string[]): unknown {
+  const [first = ''] = keys;
+  if (keys.length === 1) return Object.hasOwn(record, first) ? record[first] : undefined;
   // A key with dots in it may be one key.
   const whole = keys.join('.');
   if (Object.hasOwn(record, whole)) return record[whole];
@@ -50,7 +52,8 @@ function readLine(line: string, paths: FieldPaths, sink: Sink): string | undefin
   const field = (name: Field): unknown => {
     const path = paths[name];
     if (path !== undefined) return valueAt(record, path);
-    return FIELDS[name].map((key) => valueAt(record, [key])).find((v) => v !== undefined);
+    for (const key of FIELDS[name]) if (Object.hasOwn(record, key) && record[key] !== undefined) return record[key];
+    return undefined;
   };
   const [method, target] = [field('method'), field('target')];
   if (typeof method !== 'string' || typeof target !== 'string')

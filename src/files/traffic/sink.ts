@@ -23,14 +23,29 @@ export class Sink {
   last = 0;
   /** Each with the number of its client. */
   private readonly agents = new ByteTable(1);
+  private buffer = Buffer.alloc(4_096);
+  private scratch = viewed(this.buffer);
   private readonly products = new Map<string, number>();
 
   constructor(private readonly tally: Tally) {}
 
   /** One request. `key` is the same for equal requests with equal answers; `make` is asked for those that are new. */
   add(key: string, agent: string, at: number, make: () => Recorded): void {
-    const [text, of] = [viewed(Buffer.from(key)), viewed(Buffer.from(agent))];
-    this.addPart(text, 0, text.bytes.length, this.clientOf(of, 0, of.bytes.length), at, make);
+    // Writing may make room for more, which is another buffer.
+    const agentEnd = this.written(agent);
+    const client = this.clientOf(this.scratch, 0, agentEnd);
+    const end = this.written(key);
+    this.addPart(this.scratch, 0, end, client, at, make);
+  }
+
+  /** Writes a text where its bytes are looked at, and says how many there are. */
+  private written(text: string): number {
+    // No character takes more than three bytes for each of its units.
+    if (this.buffer.length < 3 * text.length) {
+      this.buffer = Buffer.alloc(6 * text.length);
+      this.scratch = viewed(this.buffer);
+    }
+    return this.buffer.write(text);
   }
 
   /** The same for a part of a longer text. */

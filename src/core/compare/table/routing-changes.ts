@@ -127,7 +127,7 @@ function movedChange(
     return change(
       'versions/routing-moved',
       'risky',
-      `${routeTitle(from.route)} was answered by ${moved.from} and is answered by ${moved.to} now`,
+      `${routeTitle(from.route)} was handled by ${moved.from} and is handled by ${moved.to} now`,
       'Nothing, if it was meant.',
     );
   const [before, after] = [`${from.route.handler} of ${moved.from}`, `${to.route.handler} of ${moved.to}`];

@@ -22,7 +22,7 @@ export const TABLE_RULES = {
   },
   'versions/routing-moved': {
     effect: 'risky',
-    what: 'A route that another service behind the same gateway answers now.',
+    what: 'A route that another service behind the same gateway handles now.',
     why: 'Nothing says that its handler does the same.',
     fix: 'Nothing, if it was meant.',
   },
