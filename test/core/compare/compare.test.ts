@@ -549,3 +549,16 @@ test('weighed: levels for a rule -> its changes have that effect, the verdict fo
   expect(effects('note')).toEqual(['minor', 'compatible']);
   expect(effects('off')).toEqual(['patch']);
 });
+
+test('a schema that changed where nothing can be sent -> only operations that can send it are touched', () => {
+  const document = (pattern: string): string => `paths:
+  /notes: { get: { responses: { 200: { description: x, content: { application/json: { schema: { $ref: "#/components/schemas/Note" } } } } } } }
+  /never: { get: { responses: { 200: { description: x, content: { application/json: { schema: { type: array, items: { $ref: "#/components/schemas/Never" } } } } } } } }
+components:
+  schemas:
+    Note: { type: object, required: [kind], properties: { kind: { const: note }, text: { type: string, pattern: "${pattern}" } } }
+    Never: { allOf: [{ $ref: "#/components/schemas/Note" }, { required: [kind], properties: { kind: { const: other } } }] }
+`;
+  const { changes } = compare(document('^[a-z]+$'), document('^[a-z]*$'));
+  expect(changes.map((c) => [c.effect, c.touches.flat().map((at) => at.path)])).toEqual([['breaking', ['/notes']]]);
+});

@@ -18,6 +18,7 @@ import type { DescribeLostKey } from './item-keys.ts';
 import { assumeProven, liftWitness } from './lift-witness.ts';
 import { checkLostProperties, type LossGraph } from './lost-properties.ts';
 import type { ContainmentFailure, RootCause, SideState, WholeWitness } from './pair-flaw.ts';
+import { isEmptySchema } from './possible-properties.ts';
 import { attributeToBranch, reinstate } from './root-cause.ts';
 
 /** How many flaws are tried to be shown in a whole body before all of it is searched. */
@@ -52,6 +53,8 @@ export function newSession(
     (side: Side): LocalCheck<ContainmentFailure> =>
       (a, b) => {
         const { plain, steps } = checkStructurally(a, b, side);
+        // Nobody sends what nothing fits.
+        if ((!plain || steps.length > 0) && isEmptySchema(a, side)) return { flaw: undefined, steps: [] };
         return { flaw: plain ? undefined : { kind: 'open' }, steps };
       },
   );
