@@ -1,7 +1,8 @@
 /**
- * Starts the program from one file, where it has not printed the same before. Its compiled form is kept at the first run in the user's cache folder, one for each
- * command, this Node.js and this build, because it fits no other; reading it takes a fraction of the time of compiling
- * anew. Where nothing can be kept, or what is kept does not fit, the engine compiles, and nothing else changes.
+ * Starts the program from one file, where it has not printed the same before. Its compiled form is kept at the first run in the
+ * user's cache folder, one for each command, this Node.js and this build, because it fits no other; reading it takes a fraction
+ * of the time of compiling anew. Where nothing can be kept, or what is kept does not fit, the engine compiles, and nothing else
+ * changes.
  */
 import { readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';

@@ -185,6 +185,18 @@ test('requests and clients longer than any room that was made, and more clients 
   expect(route.last).toBe('2027-01-15');
 });
 
+test('access logs with zones, without one, and with two in turn -> each line has its own time', () => {
+  const last = (...times: readonly string[]): string => {
+    const lines = times.map((at) => `10.0.0.1 - - [${at}] "GET /locks HTTP/1.1" 200 5 "-" "curl/8"`);
+    const dir = folder({ 'canal.routes.yaml': TABLE, 'a.log': lines.join('\n') });
+    return JSON.parse(run(dir, ['traffic', 'a.log', '--format', 'json']).out).routes[0].last;
+  };
+  expect(last('14/Mar/2027:23:30:00')).toBe('2027-03-14');
+  expect(last('14/Mar/2027:23:30:00 +0000', '14/Mar/2027:23:30:00 -0100')).toBe('2027-03-15');
+  expect(last('14/Mar/2027:23:30:00 -0100', '14/Mar/2027:23:30:00 +0000')).toBe('2027-03-15');
+  expect(last('15/Mar/2027:00:30:00 +0100', '15/Mar/2027:00:30:59 +0100')).toBe('2027-03-14');
+});
+
 test('--strip: what a proxy took off is taken off, and what is not below it is counted by itself', () => {
   const line = (target: string): string => combined({ method: 'GET', target, status: 200, agent: 'curl/8' }, 1);
   const dir = folder({

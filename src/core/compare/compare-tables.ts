@@ -80,8 +80,8 @@ function differing({ old, now, through }: Sides, { path, request }: Question): A
     through === undefined ? { path, was: outcomeOf(old, r), is: outcomeOf(now, r) } : askBoth(through, path, r);
   const whole = pair(request);
   if (fareAlike(whole) || whole.isOwn === false) return undefined;
-  const isAs = ({ was, is, moved }: Asked): boolean =>
-    seen(was) === seen(whole.was) && seen(is) === seen(whole.is) && moved?.to === whole.moved?.to;
+  const isAs = ({ was, is, moved, isOwn }: ReturnType<typeof pair>): boolean =>
+    seen(was) === seen(whole.was) && seen(is) === seen(whole.is) && moved?.to === whole.moved?.to && isOwn === whole.isOwn;
   const plain = pair(
     through === undefined ? withoutIdleHeaders([old, now], request) : withoutHeaders(request, (r) => isAs(pair(r))),
   );
