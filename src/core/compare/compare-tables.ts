@@ -15,7 +15,7 @@ import { type Change, type ChangeDraft, mergeByCause, newChange, verdictOf } fro
 import type { Comparison } from './compare-contracts.ts';
 import { factChange, factOf, factText } from './table/router-fact-changes.ts';
 import { type Asked, fareAlike, outcomeOf, routingChange, seen } from './table/routing-changes.ts';
-import { askBoth, choosesOtherwise, mountsAmong, type Through } from './table/through-gateway.ts';
+import { askBoth, choosesOtherwise, inOtherLetters, mountsAmong, type Through } from './table/through-gateway.ts';
 
 /** More classes than this of one route's requests leave it undecided. */
 const MOST_CLASSES = 300;
@@ -96,8 +96,8 @@ function describedFact(old: Router, now: Router, name: AnyFact): NonNullable<Com
 const MOVED = /\/routing-(?:lost|moved|answer|added)$/u;
 
 /**
- * The first of those with one cause stands for them all: the worst of a path that nobody handles, of two routes' requests, or
- * of all that went from one service to another, which `together` names.
+ * Merges changes that have one cause, and keeps the text of the first: those of a path that nobody handles, those of the same two
+ * routes, and those of all routes that went from one service to another (`together` names the two).
  */
 function oneForEach(made: readonly ChangeDraft[], together: ReadonlyMap<ChangeDraft, string>): readonly Change[] {
   const groups = grouped(made, (m) => causeKey(m, together.get(m)));
@@ -167,7 +167,8 @@ function questionsFor(
       ...(found.value.isSilent ? formats(router, other, request) : []),
       ...(facts.length > 0 ? probesFor(request, leaf, [router.facts, other.facts], facts) : []),
     ]);
-    return asked.map((request) => ({ path: route.path, request }));
+    const spelled = through === undefined ? [] : asked.flatMap((request) => inOtherLetters(through, request));
+    return [...asked, ...spelled].map((request) => ({ path: route.path, request }));
   }
   const at = { method, path: route.path, part: 'routing' as const, status: null, media: null };
   const message = `whether all requests of ${routeTitle(route)} fare as before could not be decided`;

@@ -16,6 +16,7 @@ const PATHS = ['/', '/{id}', '/quotes', '/quotes/{id}', '/tolls/{id}', '/{rest+}
 const service = fc.record({
   mount: fc.constantFrom(...MOUNTS),
   isOfHost: fc.boolean(),
+  letterCase: fc.constantFrom('exact' as const, 'either' as const),
   routes: fc.uniqueArray(fc.tuple(fc.constantFrom('GET', 'POST'), fc.constantFrom(...PATHS)), {
     minLength: 1,
     maxLength: 4,
@@ -30,9 +31,9 @@ const state = fc.record({
 /** Most services stay as they are. */
 const drawn = fc.tuple(state, state, fc.array(fc.boolean(), { minLength: 3, maxLength: 3 }), fc.boolean());
 
-function routerOf(routes: readonly (readonly [string, string])[], mount: string, i: number): Router {
+function routerOf({ routes, mount, letterCase }: Service, i: number): Router {
   const rows = routes.map(([m, p]) => `${m} ${mount === '/' ? p : `${mount}${p}`} -> s${i}${m}${PATHS.indexOf(p)}`);
-  const table = tableOf(rows);
+  const table = tableOf(rows, { letterCase });
   const placed = table.routes.map((r) => ({ ...r, place: { ...r.place, file: `s${i}.routes.yaml` } }));
   return buildRouter({ ...table, routes: placed }, undefined);
 }
@@ -45,7 +46,7 @@ interface Known {
 }
 
 function known(choice: 'order' | 'longest-prefix', services: readonly (Service | null)[]): Known {
-  const all = services.flatMap((s, i) => (s === null ? [] : [{ ...s, i, router: routerOf(s.routes, s.mount, i) }]));
+  const all = services.flatMap((s, i) => (s === null ? [] : [{ ...s, i, router: routerOf(s, i) }]));
   const parts = (path: string): readonly string[] => path.split('/').filter((p) => p !== '');
   const read = (request: Request): readonly [number, string | null] => {
     const fits = all.filter(
@@ -85,6 +86,8 @@ function tells(
   const isSame = witness?.kind === 'request' && witness.wasTakenBy === was[1] && (witness.isTakenBy ?? null) === is[1];
   if (isSame) return true;
   const touched = touches.flat().some((at) => at.method === method && at.path === pathOf(was[1] as string));
+  // What a router fact does to many routes is told once too.
+  if (rule === 'versions/router-fact') return touched && was[0] === is[0];
   const now = is[0] < 0 ? 'the gateway' : `s${is[0]}`;
   return was[0] !== is[0] && touched && message.includes(` by ${now} now`) && rule.endsWith(is[1] === null ? '-lost' : '-moved');
 }
@@ -98,6 +101,9 @@ const TARGETS = [
   '/tolls/quotes/9',
   '/tolls/tolls/9',
   '/locks',
+  '/TOLLS/7',
+  '/TOLLS/quotes/9',
+  '/tolls/QUOTES/9',
   '/locks/7',
   '/quotes/3/4',
 ];

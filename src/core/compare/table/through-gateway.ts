@@ -100,6 +100,32 @@ export function mountsAmong(
   return { mounts, rivals };
 }
 
+/** Does a router of some service take letters in any case? */
+const hasAnyCase: (pair: GatewayPair) => boolean = memoise(({ old, now }) =>
+  [...old.services, ...now.services].some(({ router }) => router !== undefined && router.facts.letterCase !== 'exact'),
+);
+
+/**
+ * The same request with a mount in other letters, for each mount that it is below: a gateway compares letters exactly, and a
+ * router behind it may not.
+ */
+export function inOtherLetters({ pair }: Through, request: Request): readonly Request[] {
+  if (!hasAnyCase(pair)) return [];
+  const [path = '', ...query] = request.target.split(/(?=\?)/u);
+  const segments = path.split('/');
+  const depths = new Set<number>();
+  for (const { behind } of [...pair.old.services, ...pair.now.services]) {
+    const mount = mountSegments(behind.mount);
+    if (mount.every((s, i) => segments[i + 1]?.toLowerCase() === s.toLowerCase())) depths.add(mount.length);
+  }
+  depths.delete(0);
+  return [...depths].map((depth) => {
+    const word = segments[depth] as string;
+    const other = word === word.toUpperCase() ? word.toLowerCase() : word.toUpperCase();
+    return { ...request, target: [segments.with(depth, other).join('/'), ...query].join('') };
+  });
+}
+
 interface Mounts {
   readonly tree: SegmentTrie;
   /** Those of a mount, which is a route of the tree. */
