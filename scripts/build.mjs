@@ -32,8 +32,9 @@ const common = {
  */
 const LATE_BUILTINS = ['crypto', 'perf_hooks', 'child_process', 'readline', 'readline/promises', 'net'].map((m) => `node:${m}`);
 const LATE_PACKAGES = ['semver', 'ejs', 'tinyglobby', 'minimatch', 'clean-stack', 'wrap-ansi', 'cli-spinners', 'widest-line'];
-/** Packages of our own imports that few runs use, with the names that are imported. */
+/** What our own imports name and few runs use, with the names that are imported. */
 const LATE_IMPORTS = {
+  'node:crypto': ['createHash'],
   '@babel/parser': ['parse'],
   'csv-parse/sync': ['parse'],
   tinyglobby: ['globSync'],
@@ -43,7 +44,7 @@ const LATE_IMPORTS = {
 const late = {
   name: 'late',
   setup(bundle) {
-    bundle.onResolve({ filter: /^[a-z@][\w@/-]*$/ }, ({ path, importer, kind, resolveDir }) =>
+    bundle.onResolve({ filter: /^[a-z@][\w@/:-]*$/ }, ({ path, importer, kind, resolveDir }) =>
       kind === 'import-statement' && path in LATE_IMPORTS && !importer.includes('node_modules')
         ? { path, namespace: 'late-import', pluginData: resolveDir }
         : undefined,
@@ -97,7 +98,14 @@ await build({
   bundle: true,
   format: 'iife',
 });
-await build({ ...common, entryPoints: { start: 'src/start.ts' }, bundle: true, format: 'cjs', outExtension: { '.js': '.cjs' } });
+await build({
+  ...common,
+  plugins: [late],
+  entryPoints: { start: 'src/start.ts' },
+  bundle: true,
+  format: 'cjs',
+  outExtension: { '.js': '.cjs' },
+});
 // The program itself is one file, so that its compiled form can be kept: start.ts says why.
 await build({
   ...common,

@@ -5,7 +5,7 @@ import { run } from '@oclif/core/run';
 import { failWith } from './commands/base.ts';
 import type { checkFolders as CheckFolders } from './commands/fleet.ts';
 import { COMMANDS } from './commands/index.ts';
-import { repeatable, startPrinting } from './commands/repeatable.ts';
+import { beginRun, repeatable } from './commands/repeatable.ts';
 import { suggest } from './core/base/nearest-word.ts';
 import { startRun } from './core/language/limits.ts';
 import type { Repeatable } from './files/kept-output.ts';
@@ -44,7 +44,7 @@ function isFolderGone(): boolean {
  */
 export async function main(argv: readonly string[], root: string): Promise<Repeatable | undefined> {
   guardOutput();
-  startPrinting();
+  beginRun();
   startRun();
   try {
     if (isFolderGone()) return undefined;

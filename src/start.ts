@@ -4,13 +4,12 @@
  * of the time of compiling anew. Where nothing can be kept, or what is kept does not fit, the engine compiles, and nothing else
  * changes.
  */
-import { readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { homedir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { Script } from 'node:vm';
-import { buildOf, KeptOutput } from './files/kept-output.ts';
-import { makeFolder } from './files/make-folder.ts';
+import { buildOf, cacheFolder, keepFile } from './files/cache-folder.ts';
+import { KeptOutput } from './files/kept-output.ts';
 import { guardOutput } from './guard-output.ts';
 import type * as Program from './main.ts';
 
@@ -64,7 +63,7 @@ export function load(command: string): typeof Program {
   program = module.exports;
   keepCompiled = () => {
     if (place === undefined || (cached !== undefined && script.cachedDataRejected !== true)) return false;
-    keep(script, place);
+    if (keepFile(place, script.createCachedData())) takeAway(place);
     return true;
   };
   return program;
@@ -72,24 +71,22 @@ export function load(command: string): typeof Program {
 
 /** Where the compiled form of a command is kept; undefined where there is no folder for it. */
 function cacheFile(command: string): string | undefined {
-  if (process.env.ELM_GATE_CACHE === 'off') return undefined;
-  try {
-    const folder = process.env.XDG_CACHE_HOME || join(homedir(), '.cache');
-    const { size, mtimeMs } = statSync(file);
-    const name = /^[a-z]+$/u.test(command) ? command : 'other';
-    return join(folder, 'elm-gate', `${process.version}-${process.arch}-${size}-${Math.round(mtimeMs)}-${name}.bin`);
-  } catch {
-    return undefined;
-  }
+  const folder = cacheFolder();
+  const name = /^[a-z]+$/u.test(command) ? command : 'other';
+  return folder === undefined ? undefined : join(folder, `${process.version}-${process.arch}-${buildOf(file)}-${name}.bin`);
 }
 
 /** Takes away what was kept of the same command for other builds. */
 function takeAway(place: string): void {
   const [folder, own] = [dirname(place), basename(place)];
   const [version, arch, , , command] = own.split('-');
-  for (const name of readdirSync(folder))
-    if (name !== own && name.startsWith(`${version}-${arch}-`) && name.endsWith(`-${command}`))
-      rmSync(join(folder, name), { force: true });
+  try {
+    for (const name of readdirSync(folder))
+      if (name !== own && name.startsWith(`${version}-${arch}-`) && name.endsWith(`-${command}`))
+        rmSync(join(folder, name), { force: true });
+  } catch {
+    // Another run takes them away too.
+  }
 }
 
 function read(place: string): Buffer | undefined {
@@ -97,22 +94,5 @@ function read(place: string): Buffer | undefined {
     return readFileSync(place);
   } catch {
     return undefined;
-  }
-}
-
-/** Written aside and renamed, so that another run never reads half of it. Failing to keep it changes nothing. */
-function keep(script: Script, place: string): void {
-  const aside = `${place}.${process.pid}`;
-  try {
-    makeFolder(dirname(place), 0o700);
-    writeFileSync(aside, script.createCachedData(), { mode: 0o600 });
-    renameSync(aside, place);
-    takeAway(place);
-  } catch {
-    try {
-      rmSync(aside, { force: true });
-    } catch {
-      // There is nothing to take away.
-    }
   }
 }

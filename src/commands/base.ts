@@ -11,7 +11,7 @@ import { writeWhole } from '../files/write-file.ts';
 import type { Locate } from '../views/rendered.ts';
 import type { Terminal } from '../views/terminal.ts';
 import { bounded, harmless, safeOutput, visible } from '../views/visible.ts';
-import { isMadeFrom, wasPrinted } from './repeatable.ts';
+import { noteMadeFrom, notePrinted } from './repeatable.ts';
 
 /** The flags that say what to read. */
 export const inputFlags = {
@@ -73,9 +73,6 @@ export abstract class GateCommand extends Command {
   static override enableJsonFlag = false;
   /** The files that were read, over which no result is written. */
   protected inputs: () => readonly string[] = () => [];
-  /** In milliseconds since 1970. */
-  private readonly began = Date.now();
-  private repeated: { readonly workspace: Workspace; readonly more: readonly string[] } | undefined;
 
   /** Opens what the flags name, or what the folder holds. */
   protected async open(
@@ -140,31 +137,16 @@ export abstract class GateCommand extends Command {
     if (output === undefined) {
       for (const piece of safePieces(pieces, colours)) {
         process.stdout.write(piece);
-        wasPrinted(piece);
+        notePrinted(piece);
       }
       return;
     }
     writeWhole(output, safePieces(pieces, colours), this.inputs());
   }
 
-  /**
-   * All that is printed is made from what the workspace reads, the files of `more` and the command line, so that the same run
-   * may print it again. Nothing of the kind where a file is written.
-   */
+  /** The same run may print the same again, where no file is written; `more` are files beside those of the workspace. */
   protected mayRepeat(workspace: Workspace, output: unknown, more: readonly string[] = []): void {
-    if (output === undefined) this.repeated = { workspace, more };
-  }
-
-  /** What was printed is kept with all that was read by then. */
-  protected override async finally(error: Error | undefined): Promise<void> {
-    await super.finally(error);
-    if (error !== undefined || this.repeated === undefined) return;
-    const { workspace, more } = this.repeated;
-    const { sources, discovered } = workspace;
-    if (sources.names().includes('-')) return;
-    const { traceOf } = await import('../files/kept-results.ts');
-    const trace = traceOf(sources, process.cwd(), more, this.began);
-    if (trace !== undefined) isMadeFrom(trace, discovered !== undefined);
+    if (output === undefined) noteMadeFrom(workspace, more);
   }
 
   /** A sentence for every problem, and status 2. */

@@ -1,10 +1,10 @@
 /** `check` of many folders, each with settings of its own: what is the same since the last run is not looked at again. */
-import { statSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { Level } from '../core/checks/engine/finding.ts';
 import { startRun } from '../core/language/limits.ts';
+import { buildOf } from '../files/cache-folder.ts';
 import { KeptResults, traceOf } from '../files/kept-results.ts';
 import { InputFailure, problemLine } from '../files/problem.ts';
 import type { Sources } from '../files/sources.ts';
@@ -92,7 +92,7 @@ export async function checkFleet(files: readonly string[], options: FleetOptions
 /** What a folder gave, or what kept it from being read. */
 type Made = FolderResult | { readonly problems: readonly string[] };
 
-/** A thread takes some time to start: each gets so many folders at least. */
+/** Starting a thread takes time, so that each gets at least this many folders. */
 const LEAST_SHARE = 25;
 const MOST_THREADS = 4;
 
@@ -147,9 +147,8 @@ export async function checkFolders(
 }
 
 function keptBy({ cwd, root, today, outside, failOn }: FleetOptions): KeptResults<FolderResult> {
-  // Another build may find other things, whatever its version says.
-  const { size, mtimeMs } = statSync(join(root, 'dist', 'program.cjs'));
-  return new KeptResults(cwd, JSON.stringify({ build: [size, mtimeMs], today, outside, failOn }));
+  const build = buildOf(join(root, 'dist', 'program.cjs'));
+  return new KeptResults(cwd, JSON.stringify({ build, today, outside, failOn }));
 }
 
 async function checkFolder(

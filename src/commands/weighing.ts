@@ -20,8 +20,8 @@ interface Weights {
 }
 
 /**
- * Reads the logs once for everything that is weighed; lines that can't be read are told on standard error. Fails where no request
- * could be read: nothing can be said of how many are affected then.
+ * Reads the logs once, for all weights together. Lines that can't be read are counted on standard error. Fails if no request could
+ * be read: then nothing is known of how many are affected.
  */
 export async function readWeights(all: readonly Weights[], flags: TrafficFlags): Promise<void> {
   const files = flags.traffic ?? [];

@@ -1,5 +1,5 @@
 /** What a command printed, kept, and printed again while all that it was made from is the same. */
-import { readdirSync, statSync } from 'node:fs';
+import { readdirSync } from 'node:fs';
 import { rootOf } from './boundary.ts';
 import { KeptResults, type Trace } from './kept-results.ts';
 
@@ -47,12 +47,11 @@ export class KeptOutput {
   static of(argv: readonly string[], build: string): KeptOutput | undefined {
     const [first = ''] = argv;
     const command = first.startsWith('-') ? '' : first;
-    const isOff = process.env.ELM_GATE_CACHE === 'off' || process.env.ELM_GATE_DEBUG !== undefined;
-    if (isOff || !COMMANDS.has(command)) return undefined;
+    if (process.env.ELM_GATE_DEBUG !== undefined || !COMMANDS.has(command)) return undefined;
     try {
       return new KeptOutput(argv, build);
     } catch {
-      // There is no working folder any more, or no home.
+      // There is no working folder any more.
       return undefined;
     }
   }
@@ -82,10 +81,4 @@ function namesHere(): string {
   } catch {
     return '';
   }
-}
-
-/** What tells one build of the program from another. */
-export function buildOf(file: string): string {
-  const { size, mtimeMs } = statSync(file);
-  return `${size}-${Math.round(mtimeMs)}`;
 }

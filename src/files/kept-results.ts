@@ -1,9 +1,8 @@
 /** Results of earlier runs, kept in the user's cache folder and used again while everything that was read is the same. */
 import { createHash } from 'node:crypto';
-import { readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { homedir } from 'node:os';
+import { readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { makeFolder } from './make-folder.ts';
+import { cacheFolder, keepFile } from './cache-folder.ts';
 import type { Sources } from './sources.ts';
 
 /** What a result was made from: files with the hash of what they held, and folders with that of the names in them. */
@@ -30,8 +29,8 @@ export class KeptResults<T> {
     private readonly cwd: string,
     private readonly asked: string,
   ) {
-    const cache = process.env.XDG_CACHE_HOME || join(homedir(), '.cache');
-    this.folder = process.env.ELM_GATE_CACHE === 'off' ? undefined : join(cache, 'elm-gate', 'results');
+    const cache = cacheFolder();
+    this.folder = cache === undefined ? undefined : join(cache, 'results');
   }
 
   /** The result of a name, where nothing that it was made from has changed. O(bytes that were read). */
@@ -49,22 +48,10 @@ export class KeptResults<T> {
     }
   }
 
-  /** Written aside and renamed, so that another run never reads half of it. */
+  /** Kept where it can be. */
   keep(name: string, trace: Trace, result: T): void {
     const place = this.placeOf(name);
-    if (place === undefined) return;
-    const aside = `${place}.${process.pid}`;
-    try {
-      makeFolder(this.folder as string, 0o700);
-      writeFileSync(aside, JSON.stringify({ trace, result }), { mode: 0o600 });
-      renameSync(aside, place);
-    } catch {
-      try {
-        rmSync(aside, { force: true });
-      } catch {
-        // There is nothing to take away.
-      }
-    }
+    if (place !== undefined) keepFile(place, JSON.stringify({ trace, result }));
   }
 
   /** Takes away what was kept longest ago, where too much is kept. */

@@ -59,7 +59,7 @@ export interface Found {
   readonly undecided?: string;
   /** Those of one rule with the same text here are one finding with all their places; `{more}` says how many more. */
   readonly together?: string;
-  /** What those that were put together have in common; set where findings are gathered. */
+  /** What the findings that were merged into this one have in common; undefined for a finding by itself. */
   readonly group?: string;
 }
 

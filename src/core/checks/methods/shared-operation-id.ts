@@ -21,7 +21,7 @@ export const sharedOperationId: Rule = {
     return service.contracts.flatMap((contract) =>
       contract.operations.flatMap((operation): readonly Found[] => {
         const owner = operation.id === undefined ? undefined : owners.get(operation.id);
-        // What stands twice in one service is told by document/names.
+        // An id that is used twice in one service is a finding of document/names.
         if (owner === undefined || owner.peer.name === service.name) return [];
         return [
           {
